@@ -1,0 +1,191 @@
+import { solveComplex } from '../numeric';
+import type { Complex } from '../numeric';
+
+/**
+ * A part as the network solution sees it: the S-matrix of its pins against ground, referred to the real impedance `zn`
+ * that the solution chooses. Parts are written as whichever description suits them (scattering, admittance, impedance,
+ * chain) with the functions below; a passive part has an S-matrix at every frequency, whatever its other matrices do.
+ */
+export interface Electrical {
+  readonly pins: number;
+  /** Writes the `pins x pins` S-matrix at `f` (Hz), row-major. Allocates nothing. */
+  scatter(f: number, zn: number, re: Float64Array, im: Float64Array): void;
+}
+
+/** Propagation at one frequency: `alpha` Np and `beta` rad over the whole length, real impedance `z0`. */
+export interface Propagation {
+  z0: number;
+  alpha: number;
+  beta: number;
+}
+
+/** A uniform line between two pins, from its own travelling waves: exact at any length and loss, without overflow. */
+export function uniformLine(at: (f: number, out: Propagation) => void): Electrical {
+  const p: Propagation = { z0: 0, alpha: 0, beta: 0 };
+  return {
+    pins: 2,
+    scatter(f, zn, re, im) {
+      at(f, p);
+      const g = (p.z0 - zn) / (p.z0 + zn);
+      const size = Math.exp(-p.alpha);
+      const er = size * Math.cos(p.beta);
+      const ei = -size * Math.sin(p.beta);
+      const qr = er * er - ei * ei;
+      const qi = 2 * er * ei;
+      // S11 = g (1 - E^2) / (1 - g^2 E^2), S21 = (1 - g^2) E / (1 - g^2 E^2)
+      const dr = 1 - g * g * qr;
+      const di = -g * g * qi;
+      const d = 1 / (dr * dr + di * di);
+      const nr = g * (1 - qr);
+      const ni = -g * qi;
+      re[0] = re[3] = (nr * dr + ni * di) * d;
+      im[0] = im[3] = (ni * dr - nr * di) * d;
+      const t = 1 - g * g;
+      re[1] = re[2] = t * (er * dr + ei * di) * d;
+      im[1] = im[2] = t * (ei * dr - er * di) * d;
+    },
+  };
+}
+
+/** A two-pin part from its chain matrix: `fill` writes A, B, C, D (V1 = A V2 + B I2 with I2 leaving). */
+export function fromChain(fill: (f: number, re: Float64Array, im: Float64Array) => void): Electrical {
+  const cr = new Float64Array(4);
+  const ci = new Float64Array(4);
+  return {
+    pins: 2,
+    scatter(f, zn, re, im) {
+      fill(f, cr, ci);
+      const br = cr[1] / zn;
+      const bi = ci[1] / zn;
+      const gr = cr[2] * zn;
+      const gi = ci[2] * zn;
+      const dr = cr[0] + br + gr + cr[3];
+      const di = ci[0] + bi + gi + ci[3];
+      const d = 1 / (dr * dr + di * di);
+      const put = (at: number, nr: number, ni: number) => {
+        re[at] = (nr * dr + ni * di) * d;
+        im[at] = (ni * dr - nr * di) * d;
+      };
+      put(0, cr[0] + br - gr - cr[3], ci[0] + bi - gi - ci[3]);
+      put(3, br - cr[0] - gr + cr[3], bi - ci[0] - gi + ci[3]);
+      put(2, 2, 0);
+      const detR = cr[0] * cr[3] - ci[0] * ci[3] - (cr[1] * cr[2] - ci[1] * ci[2]);
+      const detI = cr[0] * ci[3] + ci[0] * cr[3] - (cr[1] * ci[2] + ci[1] * cr[2]);
+      put(1, 2 * detR, 2 * detI);
+    },
+  };
+}
+
+/** A part of any number of pins from its admittance matrix in siemens. */
+export function fromAdmittance(
+  pins: number,
+  fill: (f: number, re: Float64Array, im: Float64Array) => void,
+): Electrical {
+  const n = pins;
+  const yr = new Float64Array(n * n);
+  const yi = new Float64Array(n * n);
+  const ar = new Float64Array(n * n);
+  const ai = new Float64Array(n * n);
+  return {
+    pins,
+    scatter(f, zn, re, im) {
+      fill(f, yr, yi);
+      // (I + zn Y) S = I - zn Y; the two commute, so no transposition is needed.
+      for (let i = 0; i < n * n; i++) {
+        const unit = i % (n + 1) === 0 ? 1 : 0;
+        ar[i] = unit + zn * yr[i];
+        ai[i] = zn * yi[i];
+        re[i] = unit - zn * yr[i];
+        im[i] = -zn * yi[i];
+      }
+      solveComplex(n, n, ar, ai, re, im);
+    },
+  };
+}
+
+/** A two-pin part that is an impedance in series between its pins; an infinite one is open. */
+export function seriesImpedance(at: (f: number, out: { re: number; im: number }) => void): Electrical {
+  const z = { re: 0, im: 0 };
+  return {
+    pins: 2,
+    scatter(f, zn, re, im) {
+      at(f, z);
+      if (!Number.isFinite(z.re) || !Number.isFinite(z.im)) {
+        re[0] = re[3] = 1;
+        re[1] = re[2] = im[0] = im[1] = im[2] = im[3] = 0;
+        return;
+      }
+      const dr = z.re + 2 * zn;
+      const d = 1 / (dr * dr + z.im * z.im);
+      re[0] = re[3] = (z.re * dr + z.im * z.im) * d;
+      im[0] = im[3] = (z.im * dr - z.re * z.im) * d;
+      re[1] = re[2] = 2 * zn * dr * d;
+      im[1] = im[2] = -2 * zn * z.im * d;
+    },
+  };
+}
+
+/** A one-pin part that closes its pin by an impedance to ground. */
+export function termination(at: (f: number, out: { re: number; im: number }) => void): Electrical {
+  const z = { re: 0, im: 0 };
+  return {
+    pins: 1,
+    scatter(f, zn, re, im) {
+      at(f, z);
+      if (!Number.isFinite(z.re) || !Number.isFinite(z.im)) {
+        re[0] = 1;
+        im[0] = 0;
+        return;
+      }
+      const dr = z.re + zn;
+      const nr = z.re - zn;
+      const d = 1 / (dr * dr + z.im * z.im);
+      re[0] = (nr * dr + z.im * z.im) * d;
+      im[0] = (z.im * dr - nr * z.im) * d;
+    },
+  };
+}
+
+/** A part from S-parameters referred to impedances of its own (power waves for complex ones, Kurokawa 1965). */
+export function fromScattering(
+  pins: number,
+  z0: readonly Complex[],
+  fill: (f: number, re: Float64Array, im: Float64Array) => void,
+): Electrical {
+  const n = pins;
+  const sr = new Float64Array(n * n);
+  const si = new Float64Array(n * n);
+  const ar = new Float64Array(n * n);
+  const ai = new Float64Array(n * n);
+  const br = new Float64Array(n * n);
+  const bi = new Float64Array(n * n);
+  return {
+    pins,
+    scatter(f, zn, re, im) {
+      fill(f, sr, si);
+      for (let i = 0; i < n; i++) {
+        const g = z0[i];
+        const scale = 1 / (2 * Math.sqrt(g.re * zn));
+        // New waves of port i: a' = p a + q b, b' = r a + t b (see results/convert.ts).
+        const sum = (g.re + zn) * scale;
+        const difference = (g.re - zn) * scale;
+        const x = g.im * scale;
+        for (let j = 0; j < n; j++) {
+          const vr = sr[i * n + j];
+          const vi = si[i * n + j];
+          const unit = i === j ? 1 : 0;
+          ar[j * n + i] = unit * sum + difference * vr - x * vi;
+          ai[j * n + i] = -unit * x + difference * vi + x * vr;
+          br[j * n + i] = unit * difference + sum * vr - x * vi;
+          bi[j * n + i] = -unit * x + sum * vi + x * vr;
+        }
+      }
+      solveComplex(n, n, ar, ai, br, bi);
+      for (let i = 0; i < n; i++)
+        for (let j = 0; j < n; j++) {
+          re[i * n + j] = br[j * n + i];
+          im[i * n + j] = bi[j * n + i];
+        }
+    },
+  };
+}

@@ -1,0 +1,3 @@
+export * from './sparameters';
+export * from './match';
+export * from './convert';

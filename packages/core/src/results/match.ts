@@ -1,0 +1,76 @@
+import type { Entry } from './sparameters';
+
+/** What a reflection curve says about a match. Frequencies in Hz, levels in dB. */
+export interface MatchReading {
+  /** Frequency of least reflection near the design frequency, between samples by a parabola through |S|^2. */
+  readonly best: number;
+  /** |S11| there, dB. */
+  readonly level: number;
+  /** Band around `best` in which |S11| stays at or below the level asked for; undefined when it never does. */
+  readonly band?: { readonly low: number; readonly high: number; readonly openLow: boolean; readonly openHigh: boolean };
+}
+
+/**
+ * Reads the match nearest to `near` out of a reflection curve: a local minimum within half an octave that is at most
+ * 1 dB worse than the best one there, so that ripples of a broad match do not make the reading jump.
+ * @param target level in dB whose bandwidth is wanted, for example -20
+ */
+export function readMatch(entry: Entry, near: number, target: number): MatchReading | undefined {
+  const { freq, re, im } = entry;
+  const n = freq.length;
+  if (n === 0) return undefined;
+  const power = (k: number) => re[k] * re[k] + im[k] * im[k];
+  let from = 0;
+  let to = n - 1;
+  while (from < n - 1 && freq[from] < near / Math.SQRT2) from++;
+  while (to > 0 && freq[to] > near * Math.SQRT2) to--;
+  if (from > to) {
+    from = 0;
+    to = n - 1;
+  }
+  const minima: number[] = [];
+  for (let k = from; k <= to; k++)
+    if ((k === 0 || power(k) <= power(k - 1)) && (k === n - 1 || power(k) <= power(k + 1))) minima.push(k);
+  if (minima.length === 0) minima.push(power(from) < power(to) ? from : to);
+  const deepest = Math.min(...minima.map(power));
+  const limit = Math.max(deepest * Math.pow(10, 0.1), 1e-7);
+  const k = minima
+    .filter((m) => power(m) <= limit)
+    .reduce((a, b) => (Math.abs(freq[b] - near) < Math.abs(freq[a] - near) ? b : a));
+
+  let best = freq[k];
+  let least = power(k);
+  if (k > 0 && k < n - 1) {
+    const [a, b, c] = [power(k - 1), power(k), power(k + 1)];
+    const curve = a - 2 * b + c;
+    if (curve > 0) {
+      const shift = (0.5 * (a - c)) / curve;
+      const step = shift > 0 ? freq[k + 1] - freq[k] : freq[k] - freq[k - 1];
+      best += shift * step;
+      least = Math.max(b - 0.125 * ((a - c) * (a - c)) / curve, 0);
+    }
+  }
+  const level = 10 * Math.log10(Math.max(least, 1e-40));
+  const threshold = Math.pow(10, target / 10);
+  if (Math.min(least, power(k)) > threshold) return { best, level };
+  const crossing = (inside: number, outside: number) => {
+    const a = 10 * Math.log10(Math.max(power(inside), 1e-40));
+    const b = 10 * Math.log10(Math.max(power(outside), 1e-40));
+    const t = b === a ? 0 : (target - a) / (b - a);
+    return freq[inside] + Math.min(1, Math.max(0, t)) * (freq[outside] - freq[inside]);
+  };
+  let low = k;
+  while (low > 0 && power(low - 1) <= threshold) low--;
+  let high = k;
+  while (high < n - 1 && power(high + 1) <= threshold) high++;
+  return {
+    best,
+    level,
+    band: {
+      low: low === 0 ? freq[0] : crossing(low, low - 1),
+      high: high === n - 1 ? freq[n - 1] : crossing(high, high + 1),
+      openLow: low === 0,
+      openHigh: high === n - 1,
+    },
+  };
+}

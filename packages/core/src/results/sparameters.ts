@@ -1,0 +1,77 @@
+/**
+ * S-parameters over frequency in split arrays: entry (i, j) at point k stands at `(k * ports + i) * ports + j`.
+ * Port i is port i + 1 of the trade's count.
+ */
+export interface SData {
+  readonly ports: number;
+  /** Hz, ascending. */
+  readonly freq: Float64Array;
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+  /** Reference impedance of each port. */
+  readonly z0: readonly { readonly re: number; readonly im: number }[];
+}
+
+/** One entry over frequency. */
+export interface Entry {
+  readonly freq: Float64Array;
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+}
+
+export function entryOf(data: SData, i: number, j: number): Entry {
+  const { ports, freq } = data;
+  const re = new Float64Array(freq.length);
+  const im = new Float64Array(freq.length);
+  for (let k = 0; k < freq.length; k++) {
+    const at = (k * ports + i) * ports + j;
+    re[k] = data.re[at];
+    im[k] = data.im[at];
+  }
+  return { freq, re, im };
+}
+
+/** 20 log10 of a magnitude; zero gives -Infinity. */
+export const decibels = (re: number, im: number): number => 10 * Math.log10(re * re + im * im);
+/** Argument in degrees, -180 to 180. */
+export const degrees = (re: number, im: number): number => (Math.atan2(im, re) * 180) / Math.PI;
+/** Voltage standing wave ratio of a reflection; Infinity from total reflection on. */
+export function vswr(re: number, im: number): number {
+  const m = Math.hypot(re, im);
+  return m < 1 ? (1 + m) / (1 - m) : Infinity;
+}
+
+/** Impedance seen with reflection `s` against the reference `z0` (power waves, Kurokawa 1965; real z0: the usual formula). */
+export function impedanceOf(re: number, im: number, z0: { re: number; im: number }): { re: number; im: number } {
+  // Z = (z0* + s z0) / (1 - s)
+  const nr = z0.re + re * z0.re - im * z0.im;
+  const ni = -z0.im + re * z0.im + im * z0.re;
+  const dr = 1 - re;
+  const di = -im;
+  const d = dr * dr + di * di;
+  if (d === 0) return { re: Infinity, im: 0 };
+  return { re: (nr * dr + ni * di) / d, im: (ni * dr - nr * di) / d };
+}
+
+/** Index of the last frequency not above `f`, clamped so that a segment to its right exists. */
+function segment(freq: Float64Array, f: number): number {
+  let a = 0;
+  let b = freq.length - 1;
+  while (b - a > 1) {
+    const m = (a + b) >> 1;
+    if (freq[m] <= f) a = m;
+    else b = m;
+  }
+  return a;
+}
+
+/** Value of an entry at `f` by linear interpolation of real and imaginary part; held constant outside the data. */
+export function interpolate(entry: Entry, f: number): { re: number; im: number } {
+  const { freq, re, im } = entry;
+  if (freq.length === 1 || f <= freq[0]) return { re: re[0], im: im[0] };
+  const last = freq.length - 1;
+  if (f >= freq[last]) return { re: re[last], im: im[last] };
+  const a = segment(freq, f);
+  const t = (f - freq[a]) / (freq[a + 1] - freq[a]);
+  return { re: re[a] + t * (re[a + 1] - re[a]), im: im[a] + t * (im[a + 1] - im[a]) };
+}

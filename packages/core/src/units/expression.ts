@@ -1,0 +1,340 @@
+import type { MathNode } from 'mathjs';
+import { cx } from '../numeric';
+import {
+  addDimensions,
+  describeDimension,
+  dimensionless,
+  quantityKinds,
+  sameDimension,
+  scaleDimension,
+  type Dimension,
+} from './dimension';
+import { findUnit, parse } from './table';
+
+/** A value in SI units with its dimension. */
+export interface Quantity {
+  readonly re: number;
+  readonly im: number;
+  readonly dimension: Dimension;
+}
+
+/** An error in a value somebody typed; the message is a sentence for the engineer. */
+export class QuantityError extends Error {}
+
+/** A function that expressions can call, such as `width(50 ohm)`. */
+export type ScopeFunction = (args: readonly Quantity[]) => Quantity;
+
+/** Where an expression finds names. Either lookup may return undefined (unknown name). */
+export interface Scope {
+  value?(name: string): Quantity | undefined;
+  fn?(name: string): ScopeFunction | undefined;
+}
+
+/** An expression ready to be evaluated again and again (well under a microsecond a node). */
+export interface Expression {
+  readonly text: string;
+  /** Names that are neither units nor built-in constants, in order of appearance. */
+  readonly names: readonly string[];
+  /** True when the text is a plain quantity without names or functions. */
+  readonly literal: boolean;
+  /** @throws QuantityError naming what does not fit */
+  evaluate(scope?: Scope): Quantity;
+}
+
+type Evaluator = (scope: Scope) => Quantity;
+
+export const real = (re: number, dimension: Dimension = dimensionless): Quantity => ({ re, im: 0, dimension });
+
+const constants: Readonly<Record<string, Quantity>> = {
+  pi: real(Math.PI),
+  j: { re: 0, im: 1, dimension: dimensionless },
+  c0: real(299_792_458, [0, 1, -1, 0, 0, 0]),
+};
+
+/** Names that a named value may not take. */
+export const isReservedName = (name: string): boolean =>
+  name in constants || name in functions || findUnit(name) !== undefined;
+
+const expectPure = (x: Quantity, what: string): void => {
+  if (!sameDimension(x.dimension, dimensionless))
+    throw new QuantityError(`${what} needs a pure number, not ${describeDimension(x.dimension)}`);
+};
+const expectReal = (x: Quantity, what: string): void => {
+  if (x.im !== 0) throw new QuantityError(`${what} needs a real value`);
+};
+
+const pure =
+  (name: string, f: (x: cx.Complex) => cx.Complex): ScopeFunction =>
+  ([x]) => {
+    expectPure(x, `${name}()`);
+    return { ...f(x), dimension: dimensionless };
+  };
+const trigonometric =
+  (name: string, f: (x: number) => number): ScopeFunction =>
+  ([x]) => {
+    if (!sameDimension(x.dimension, quantityKinds.angle.dimension)) expectPure(x, `${name}()`);
+    expectReal(x, `${name}()`);
+    return real(f(x.re));
+  };
+const inverse =
+  (name: string, f: (x: number) => number): ScopeFunction =>
+  ([x]) => {
+    expectPure(x, `${name}()`);
+    expectReal(x, `${name}()`);
+    return real(f(x.re), quantityKinds.angle.dimension);
+  };
+const extreme =
+  (name: string, f: (...x: number[]) => number): ScopeFunction =>
+  (args) => {
+    for (const x of args) {
+      expectReal(x, `${name}()`);
+      if (!sameDimension(x.dimension, args[0].dimension))
+        throw new QuantityError(`${name}() compares ${describeDimension(args[0].dimension)} with ${describeDimension(x.dimension)}`);
+    }
+    return real(f(...args.map((x) => x.re)), args[0].dimension);
+  };
+
+/** Functions of every expression: [number of arguments, Infinity for any; implementation]. */
+const functions: Readonly<Record<string, readonly [number, ScopeFunction]>> = {
+  sqrt: [1, ([x]) => ({ ...cx.sqrt(x), dimension: scaleDimension(x.dimension, 0.5) })],
+  abs: [1, ([x]) => real(cx.abs(x), x.dimension)],
+  re: [1, ([x]) => real(x.re, x.dimension)],
+  im: [1, ([x]) => real(x.im, x.dimension)],
+  conj: [1, ([x]) => ({ re: x.re, im: -x.im, dimension: x.dimension })],
+  exp: [1, pure('exp', cx.exp)],
+  ln: [1, pure('ln', cx.log)],
+  log10: [1, pure('log10', (x) => cx.div(cx.log(x), { re: Math.LN10, im: 0 }))],
+  sin: [1, trigonometric('sin', Math.sin)],
+  cos: [1, trigonometric('cos', Math.cos)],
+  tan: [1, trigonometric('tan', Math.tan)],
+  asin: [1, inverse('asin', Math.asin)],
+  acos: [1, inverse('acos', Math.acos)],
+  atan: [1, inverse('atan', Math.atan)],
+  min: [Infinity, extreme('min', Math.min)],
+  max: [Infinity, extreme('max', Math.max)],
+};
+
+type AnyNode = MathNode & {
+  value?: unknown;
+  name?: string;
+  fn?: unknown;
+  args?: AnyNode[];
+  content?: AnyNode;
+};
+
+function binary(fn: string, a: Evaluator, b: Evaluator): Evaluator {
+  switch (fn) {
+    case 'add':
+    case 'subtract': {
+      const sign = fn === 'add' ? 1 : -1;
+      return (scope) => {
+        const x = a(scope);
+        const y = b(scope);
+        if (x.dimension !== y.dimension && !sameDimension(x.dimension, y.dimension))
+          throw new QuantityError(
+            `${fn === 'add' ? 'adds' : 'subtracts'} ${describeDimension(y.dimension)} ${fn === 'add' ? 'to' : 'from'} ${describeDimension(x.dimension)}`,
+          );
+        return { re: x.re + sign * y.re, im: x.im + sign * y.im, dimension: x.dimension };
+      };
+    }
+    case 'multiply':
+      return (scope) => {
+        const x = a(scope);
+        const y = b(scope);
+        return { ...cx.mul(x, y), dimension: addDimensions(x.dimension, y.dimension, 1) };
+      };
+    case 'divide':
+      return (scope) => {
+        const x = a(scope);
+        const y = b(scope);
+        if (y.re === 0 && y.im === 0) throw new QuantityError('divides by zero');
+        return { ...cx.div(x, y), dimension: addDimensions(x.dimension, y.dimension, -1) };
+      };
+    case 'pow':
+      return (scope) => {
+        const x = a(scope);
+        const y = b(scope);
+        expectPure(y, 'an exponent');
+        expectReal(y, 'an exponent');
+        const dimension = scaleDimension(x.dimension, y.re);
+        if (x.im === 0 && (x.re >= 0 || Number.isInteger(y.re))) return real(Math.pow(x.re, y.re), dimension);
+        return { ...cx.exp(cx.mul(cx.log(x), { re: y.re, im: 0 })), dimension };
+      };
+    default:
+      throw new QuantityError(`does not know the operation "${fn}"`);
+  }
+}
+
+function compile(node: AnyNode, names: Set<string>, depth: number): Evaluator {
+  if (depth > 60) throw new QuantityError('is nested too deeply');
+  switch (node.type) {
+    case 'ConstantNode': {
+      if (typeof node.value !== 'number') throw new QuantityError('is not a quantity');
+      const constant = real(node.value);
+      return () => constant;
+    }
+    case 'ParenthesisNode':
+      return compile(node.content!, names, depth + 1);
+    case 'SymbolNode': {
+      const name = node.name!;
+      const fixed = constants[name];
+      if (fixed && Object.hasOwn(constants, name)) return () => fixed;
+      const unit = findUnit(name);
+      if (unit) {
+        const quantity = real(unit.factor, unit.dimension);
+        return () => quantity;
+      }
+      names.add(name);
+      return (scope) => {
+        const value = scope.value?.(name);
+        if (!value) throw new QuantityError(`"${name}" is not a unit or a named value here`);
+        return value;
+      };
+    }
+    case 'OperatorNode': {
+      const fn = node.fn as string;
+      const args = node.args!.map((a) => compile(a, names, depth + 1));
+      if (args.length === 2) return binary(fn, args[0], args[1]);
+      const [x] = args;
+      if (fn === 'unaryPlus') return x;
+      if (fn === 'unaryMinus')
+        return (scope) => {
+          const v = x(scope);
+          return { re: -v.re, im: v.im === 0 ? 0 : -v.im, dimension: v.dimension };
+        };
+      if (fn === 'unaryPercent')
+        return (scope) => {
+          const v = x(scope);
+          expectPure(v, '%');
+          return { re: v.re / 100, im: v.im / 100, dimension: v.dimension };
+        };
+      throw new QuantityError(`does not know the operation "${fn}"`);
+    }
+    case 'FunctionNode': {
+      const name = (node.fn as { name?: string }).name ?? '';
+      const args = node.args!.map((a) => compile(a, names, depth + 1));
+      const builtIn = Object.hasOwn(functions, name) ? functions[name] : undefined;
+      if (builtIn) {
+        const [count, f] = builtIn;
+        if (count === Infinity ? args.length === 0 : args.length !== count)
+          throw new QuantityError(`${name}() takes ${count === Infinity ? 'at least one value' : count === 1 ? 'one value' : `${count} values`}`);
+        return (scope) => f(args.map((a) => a(scope)));
+      }
+      names.add(`${name}()`);
+      return (scope) => {
+        const f = scope.fn?.(name);
+        if (!f) throw new QuantityError(`"${name}" is not a function here`);
+        return f(args.map((a) => a(scope)));
+      };
+    }
+    default:
+      throw new QuantityError('is not a quantity or an expression');
+  }
+}
+
+const NUMBER = '(?:\\d+\\.?\\d*|\\.\\d+)(?:[eE][+-]?\\d+)?';
+const COMPLEX = new RegExp(`^\\s*([+-]?\\s*${NUMBER})\\s*([+-]\\s*(?:${NUMBER})?\\s*j(?:\\s*${NUMBER})?)\\s+?([a-zA-Z].*)$`);
+const IMAGINARY_PREFIX = new RegExp(`\\bj\\s*(${NUMBER})`, 'g');
+
+/** Typographic forms that people paste, as plain text; `23-41j ohm` as `(23-41j) ohm`. */
+function normalise(text: string): string {
+  const plain = text
+    .replace(/[\u2126\u03A9]/g, 'ohm')
+    .replace(/[\u00B5\u03BC]/g, 'u')
+    .replace(/\u03BB/g, 'lambda')
+    .replace(/\u00B0/g, 'deg')
+    .replace(/[\u2212\u2013]/g, '-')
+    .replace(/[\u00D7\u00B7]/g, '*')
+    .replace(/[\u2009\u202F\u00A0]/g, ' ')
+    .replace(/\bpercent\b/g, '%')
+    .replace(IMAGINARY_PREFIX, '$1j')
+    .trim();
+  const parts = COMPLEX.exec(plain) ?? COMPLEX.exec(plain.replace(/j(?=[a-zA-Z])/, 'j '));
+  return parts ? `(${parts[1]}${parts[2]})*(${parts[3]})` : plain;
+}
+
+const cache = new Map<string, Expression>();
+
+/**
+ * Reads an expression with units: `36mil`, `2*z0`, `lambda/4 - 0.1 mm`, `23-41j ohm`.
+ * @throws QuantityError when the text cannot be read
+ */
+export function parseExpression(text: string): Expression {
+  const known = cache.get(text);
+  if (known) return known;
+  if (text.trim() === '') throw new QuantityError('is empty');
+  if (text.length > 300) throw new QuantityError('is too long for an expression');
+  const plain = normalise(text);
+  if (/\d,\d/.test(plain) && !/[a-z]\(/.test(plain)) throw new QuantityError('needs a decimal point, not a comma');
+  let node: AnyNode;
+  try {
+    node = parse(plain) as AnyNode;
+  } catch {
+    throw new QuantityError(`"${text.trim()}" cannot be read as a quantity`);
+  }
+  const names = new Set<string>();
+  const evaluator = compile(node, names, 0);
+  const expression: Expression = {
+    text,
+    names: [...names],
+    literal: names.size === 0,
+    evaluate(scope = {}) {
+      const value = evaluator(scope);
+      if (!Number.isFinite(value.re) || !Number.isFinite(value.im)) throw new QuantityError('is not a finite value');
+      return value;
+    },
+  };
+  if (cache.size > 4000) cache.clear();
+  cache.set(text, expression);
+  return expression;
+}
+
+/** What a field accepts beyond its dimension. */
+export interface QuantityRule {
+  readonly kind: QuantityKindName;
+  readonly complex?: boolean;
+  readonly min?: number;
+  readonly max?: number;
+  /** The limits themselves are not allowed. */
+  readonly exclusive?: boolean;
+}
+type QuantityKindName = keyof typeof quantityKinds;
+
+/**
+ * Checks a quantity against what a field needs.
+ * @throws QuantityError in words, with an example of what is accepted
+ */
+export function checkQuantity(value: Quantity, rule: QuantityRule): Quantity {
+  const kind = quantityKinds[rule.kind];
+  if (!sameDimension(value.dimension, kind.dimension)) {
+    const isBare = sameDimension(value.dimension, dimensionless);
+    throw new QuantityError(
+      isBare && rule.kind !== 'number'
+        ? `needs a unit: ${kind.noun} such as ${kind.example}`
+        : `needs ${kind.noun} such as ${kind.example}, not ${describeDimension(value.dimension)}`,
+    );
+  }
+  if (!rule.complex && value.im !== 0) throw new QuantityError('must be real');
+  const { min, max, exclusive } = rule;
+  if (min !== undefined && (exclusive ? !(value.re > min) : !(value.re >= min)))
+    throw new QuantityError(
+      min === 0
+        ? exclusive
+          ? 'must be greater than zero'
+          : 'must not be negative'
+        : `must be ${exclusive ? 'greater than' : 'at least'} ${min}`,
+    );
+  if (max !== undefined && (exclusive ? !(value.re < max) : !(value.re <= max)))
+    throw new QuantityError(`must be ${exclusive ? 'less than' : 'at most'} ${max}`);
+  return value;
+}
+
+/** Reads a quantity without names, as an option or a file gives it. @throws QuantityError */
+export function readQuantity(text: string, rule: QuantityRule): Quantity {
+  const expression = parseExpression(text);
+  if (!expression.literal) {
+    const name = expression.names[0];
+    throw new QuantityError(`"${name}" is not a unit; needs ${quantityKinds[rule.kind].noun} such as ${quantityKinds[rule.kind].example}`);
+  }
+  return checkQuantity(expression.evaluate(), rule);
+}

@@ -1,0 +1,4 @@
+export * from './dimension';
+export * from './expression';
+export * from './format';
+export { COPPER_OUNCE } from './table';
