@@ -1,0 +1,3 @@
+export * from './csv';
+export * from './project';
+export * from './touchstone';

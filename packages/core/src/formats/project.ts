@@ -1,0 +1,96 @@
+import type { Project } from '../network';
+import validate from './generated/validate-project';
+
+/** A file that cannot be read; the message names the place and what is wrong, for the engineer. */
+export class ProjectFileError extends Error {}
+
+/** The version of the project format that is written. Older ones are migrated on reading, newer ones refused. */
+export const PROJECT_VERSION = 1;
+
+const MAX_LENGTH = 200_000_000;
+
+/** `/designs/0/pieces/2` as `designs[0] > pieces[2]`. */
+function place(path: string): string {
+  const steps = path.split('/').slice(1);
+  if (steps.length === 0) return 'the file';
+  return steps
+    .reduce<string[]>((list, step) => {
+      if (/^\d+$/.test(step) && list.length > 0) list[list.length - 1] += `[${step}]`;
+      else list.push(step.replace(/~1/g, '/').replace(/~0/g, '~'));
+      return list;
+    }, [])
+    .join(' > ');
+}
+
+function describe(error: { instancePath: string; keyword: string; message?: string; params: Record<string, unknown> }): string {
+  const at = place(error.instancePath);
+  switch (error.keyword) {
+    case 'required':
+      return `${at}: "${String(error.params.missingProperty)}" is missing`;
+    case 'additionalProperties':
+      return `${at}: "${String(error.params.additionalProperty)}" is not known here`;
+    case 'enum':
+      return `${at}: must be one of ${(error.params.allowedValues as unknown[]).map(String).join(', ')}`;
+    case 'const':
+      return `${at}: must be ${JSON.stringify(error.params.allowedValue)}`;
+    default:
+      return `${at}: ${error.message ?? 'is not valid'}`;
+  }
+}
+
+/** What the schema cannot say: references and array lengths. */
+function checkConsistency(project: Project): void {
+  const unique = (list: readonly { id: string }[], at: string) => {
+    const seen = new Set<string>();
+    list.forEach((item, i) => {
+      if (seen.has(item.id)) throw new ProjectFileError(`${at}[${i}] > id: "${item.id}" is used twice`);
+      seen.add(item.id);
+    });
+    return seen;
+  };
+  const stacks = unique(project.stacks, 'stacks');
+  unique(project.data, 'data');
+  unique(project.designs, 'designs');
+  if (!stacks.has(project.line.stack)) throw new ProjectFileError(`line > stack: there is no stack "${project.line.stack}"`);
+  project.designs.forEach((design, i) => {
+    if (!stacks.has(design.stack)) throw new ProjectFileError(`designs[${i}] > stack: there is no stack "${design.stack}"`);
+    unique(design.pieces, `designs[${i}] > pieces`);
+    unique(design.markers, `designs[${i}] > markers`);
+  });
+  project.data.forEach((block, i) => {
+    const values = block.freq.length * block.ports * block.ports;
+    if (block.re.length !== values || block.im.length !== values)
+      throw new ProjectFileError(`data[${i}]: needs ${values} values for ${block.ports} ports at ${block.freq.length} frequencies`);
+    if (block.z0.length !== block.ports) throw new ProjectFileError(`data[${i}] > z0: needs one reference per port`);
+    if (block.z0.some(([re]) => !(re > 0))) throw new ProjectFileError(`data[${i}] > z0: a reference must have a positive real part`);
+    if (block.freq.some((f, k) => k > 0 && f <= block.freq[k - 1])) throw new ProjectFileError(`data[${i}] > freq: must ascend`);
+  });
+}
+
+/**
+ * Reads a project file. Nothing is taken from a file with an error anywhere.
+ * @throws ProjectFileError
+ */
+export function readProject(text: string): Project {
+  if (text.length > MAX_LENGTH) throw new ProjectFileError('the file is too large for a project (over 200 MB)');
+  let json: unknown;
+  try {
+    json = JSON.parse(text.replace(/^\uFEFF/, ''));
+  } catch {
+    throw new ProjectFileError('the file is not JSON, so it is not a Ditch project');
+  }
+  if (typeof json !== 'object' || json === null || (json as { format?: unknown }).format !== 'ditch-project')
+    throw new ProjectFileError('the file is not a Ditch project (its "format" is not "ditch-project")');
+  const { version } = json as { version?: unknown };
+  if (typeof version === 'number' && version > PROJECT_VERSION)
+    throw new ProjectFileError(
+      `the file was written by a newer Ditch (format version ${version}; this one reads up to ${PROJECT_VERSION}). Nothing was changed; open it with the newer one.`,
+    );
+  if (!validate(json)) throw new ProjectFileError(describe(validate.errors![0]));
+  const project = json as Project;
+  checkConsistency(project);
+  return project;
+}
+
+/** The project as the text of its file. */
+export const writeProject = (project: Project): string => `${JSON.stringify(project, null, 1)}\n`;

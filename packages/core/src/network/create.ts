@@ -1,0 +1,20 @@
+import { laminates, type Stack } from '../stack';
+import type { Project } from './document';
+
+/** A short id, unique for all practical purposes. */
+export const newId = (): string =>
+  Array.from({ length: 12 }, () => Math.floor(Math.random() * 36).toString(36)).join('');
+
+/** A project with one stack and no designs. */
+export function emptyProject(name: string, stack: Stack = laminates[0]): Project {
+  return {
+    format: 'ditch-project',
+    version: 1,
+    id: newId(),
+    name,
+    stacks: [stack],
+    line: { stack: stack.id, medium: 'microstrip', freq: '10.55 GHz', held: { z0: '50 ohm', theta: '90 deg' } },
+    designs: [],
+    data: [],
+  };
+}

@@ -1,0 +1,90 @@
+import type { Medium } from '../lines';
+import type { Stack } from '../stack';
+
+/** A named value of a design: the text of a quantity or an expression. */
+export interface NamedValue {
+  readonly name: string;
+  readonly value: string;
+  /** What it is, in a few words. */
+  readonly note?: string;
+}
+
+/** One part of a design. */
+export interface Piece {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: string;
+  /** What the recipe made it for: `section`, `feed` … */
+  readonly role?: string;
+  /** The held face of each property, as text: `{ z0: "z1", theta: "90 deg" }` or `{ width: "1.2 mm", length: "4 mm" }`. */
+  readonly held: Readonly<Record<string, string>>;
+  /** What is not a quantity: `{ number: "1" }` of a port, `{ data: "…" }` of a data block. */
+  readonly settings?: Readonly<Record<string, string>>;
+  /** The node at each pin; pins with the same node are joined. `ground` is ground. */
+  readonly nodes: readonly string[];
+}
+
+export interface Sweep {
+  readonly start: string;
+  readonly stop: string;
+  readonly points: number;
+}
+
+export interface Marker {
+  readonly id: string;
+  /** A frequency, or an expression such as `f0` or `2*f0`. */
+  readonly freq: string;
+}
+
+export interface Design {
+  readonly id: string;
+  readonly name: string;
+  readonly note?: string;
+  /** The recipe it was made by, for its heading. */
+  readonly recipe?: string;
+  /** Id of one of the project's stacks. */
+  readonly stack: string;
+  readonly medium: Medium;
+  readonly values: readonly NamedValue[];
+  readonly pieces: readonly Piece[];
+  readonly sweep: Sweep;
+  readonly markers: readonly Marker[];
+  /** Return loss whose bandwidth is read out, for example `20 dB`. */
+  readonly goal: string;
+  /** Ids of data drawn beside the response. */
+  readonly overlays: readonly string[];
+}
+
+/** S-parameters in the project: imported from a file, or kept from a response. Never changed once made. */
+export interface DataBlock {
+  readonly id: string;
+  readonly name: string;
+  readonly origin: 'imported' | 'kept';
+  readonly ports: number;
+  readonly freq: readonly number[];
+  /** Real and imaginary parts, point by point, each matrix row by row. */
+  readonly re: readonly number[];
+  readonly im: readonly number[];
+  /** Reference impedance of each port, [re, im] in ohm. */
+  readonly z0: readonly (readonly [number, number])[];
+}
+
+/** What the Lines page holds: one line with its held faces. */
+export interface LineSheet {
+  readonly stack: string;
+  readonly medium: Medium;
+  readonly freq: string;
+  readonly held: Readonly<Record<string, string>>;
+}
+
+export interface Project {
+  readonly format: 'ditch-project';
+  readonly version: 1;
+  readonly id: string;
+  readonly name: string;
+  readonly note?: string;
+  readonly stacks: readonly Stack[];
+  readonly line: LineSheet;
+  readonly designs: readonly Design[];
+  readonly data: readonly DataBlock[];
+}

@@ -1,0 +1,6 @@
+export * from './document';
+export * from './electrical';
+export * from './resolve';
+export * from './simulate';
+export * from './solve';
+export * from './create';

@@ -1,0 +1,410 @@
+import { C0, type Complex } from '../numeric';
+import { analyseLine, lineKinds, synthesiseWidth, UnreachableImpedance, type LinePoint, type Medium, type Substrate } from '../lines';
+import { parts, type PartValues, type ResolveContext } from '../parts';
+import { impedanceOf, interpolate, entryOf, type SData } from '../results';
+import { resolveStack, type ResolvedStack, type StackField } from '../stack';
+import { angleToRealPlane, designTransformer, seenThrough, TransformerError } from '../theory';
+import {
+  checkQuantity,
+  isReservedName,
+  parseExpression,
+  quantityKinds,
+  QuantityError,
+  real,
+  type Quantity,
+  type Scope,
+  type ScopeFunction,
+} from '../units';
+import type { DataBlock, Design, Piece, Project } from './document';
+
+/** Where a problem stands, so that it can be shown at its field. */
+export type Place =
+  | { readonly kind: 'stack'; readonly field: StackField }
+  | { readonly kind: 'value'; readonly name: string }
+  | { readonly kind: 'piece'; readonly piece: string; readonly face: string }
+  | { readonly kind: 'sweep'; readonly field: 'start' | 'stop' | 'points' }
+  | { readonly kind: 'marker'; readonly id: string }
+  | { readonly kind: 'goal' }
+  | { readonly kind: 'design' };
+
+export interface Problem {
+  readonly place: Place;
+  readonly message: string;
+}
+
+export interface ResolvedPiece {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: string;
+  readonly role?: string;
+  readonly nodes: readonly string[];
+  readonly settings: Readonly<Record<string, string>>;
+  /** Names of the faces held. */
+  readonly held: readonly string[];
+  /** All faces; undefined where a held one is wrong. */
+  readonly values?: PartValues;
+}
+
+/** A design in numbers: what is simulated, drawn and listed. */
+export interface ResolvedDesign {
+  readonly stack?: ResolvedStack;
+  readonly medium: Medium;
+  readonly f0?: number;
+  /** Named values in SI units. */
+  readonly values: ReadonlyMap<string, Quantity>;
+  readonly pieces: readonly ResolvedPiece[];
+  readonly sweep?: { readonly start: number; readonly stop: number; readonly points: number };
+  readonly markers: readonly { readonly id: string; readonly freq: number }[];
+  /** Return loss goal, dB (positive). */
+  readonly goal: number;
+  readonly problems: readonly Problem[];
+}
+
+const typedData = new WeakMap<DataBlock, SData>();
+
+/** A data block as typed arrays; the same object for the same block. */
+export function dataOf(block: DataBlock): SData {
+  let data = typedData.get(block);
+  if (!data) {
+    data = {
+      ports: block.ports,
+      freq: Float64Array.from(block.freq),
+      re: Float64Array.from(block.re),
+      im: Float64Array.from(block.im),
+      z0: block.z0.map(([re, im]) => ({ re, im })),
+    };
+    typedData.set(block, data);
+  }
+  return data;
+}
+
+/** Impedance a one-port block shows at `f`. */
+export function blockImpedance(data: SData, f: number): Complex {
+  const s = interpolate(entryOf(data, 0, 0), f);
+  return impedanceOf(s.re, s.im, data.z0[0]);
+}
+
+const message = (error: unknown): string => {
+  if (error instanceof QuantityError || error instanceof RangeError) return error.message;
+  throw error;
+};
+
+/** Line properties at one frequency with the work of equal widths and impedances done once. */
+function lineCalculator(medium: Medium, substrate: Substrate, f0: number): Pick<ResolveContext, 'width' | 'line'> {
+  const widths = new Map<number, number>();
+  const lines = new Map<number, { z0: number; eeff: number }>();
+  return {
+    width(z0) {
+      let w = widths.get(z0);
+      if (w === undefined) widths.set(z0, (w = synthesiseWidth(medium, substrate, z0, f0)));
+      return w;
+    },
+    line(width) {
+      let at = lines.get(width);
+      if (!at) {
+        const point: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
+        lineKinds[medium].prepare(substrate, width).impedanceAt(f0, point);
+        lines.set(width, (at = { z0: point.z0, eeff: point.eeff }));
+      }
+      return at;
+    },
+  };
+}
+
+/** Arguments of a helper function, each checked. */
+function argumentsOf(name: string, args: readonly Quantity[], kinds: readonly ('impedance' | 'complex' | 'length' | 'number' | 'angle')[]): Complex[] {
+  if (args.length !== kinds.length)
+    throw new QuantityError(`${name}() takes ${kinds.length} values: ${kinds.map((k) => (k === 'complex' ? 'a complex impedance' : quantityKinds[k].noun)).join(', ')}`);
+  return args.map((a, i) => {
+    const kind = kinds[i];
+    try {
+      return checkQuantity(a, kind === 'complex' ? { kind: 'impedance', complex: true } : { kind });
+    } catch (error) {
+      throw new QuantityError(`${name}(): value ${i + 1} ${message(error)}`);
+    }
+  });
+}
+
+const ohms = (z: Complex): Quantity => ({ ...z, dimension: quantityKinds.impedance.dimension });
+const metres = (x: number): Quantity => real(x, quantityKinds.length.dimension);
+
+/** Helper functions of theory, available in every expression of a design. */
+const theoryFunctions: Readonly<Record<string, ScopeFunction>> = {
+  /** Impedance of section i of n: binomial(source, load, n, i). */
+  binomial(args) {
+    const [a, b, n, i] = argumentsOf('binomial', args, ['impedance', 'impedance', 'number', 'number']);
+    return transformerSection({ source: a.re, load: b.re, sections: n.re, profile: 'binomial' }, i.re);
+  },
+  /** Impedance of section i of n: chebyshev(source, load, n, largest reflection, i). */
+  chebyshev(args) {
+    const [a, b, n, m, i] = argumentsOf('chebyshev', args, ['impedance', 'impedance', 'number', 'number', 'number']);
+    return transformerSection(
+      { source: a.re, load: b.re, sections: n.re, profile: 'chebyshev', maxReflection: m.re },
+      i.re,
+    );
+  },
+  /** Impedance seen through a lossless line: seen(load, line impedance, angle). */
+  seen(args) {
+    const [zl, z0, theta] = argumentsOf('seen', args, ['complex', 'impedance', 'angle']);
+    return ohms(seenThrough(zl, z0.re, theta.re));
+  },
+  /** Angle from a load to the first plane with a real impedance: realplane(load, line impedance). */
+  realplane(args) {
+    const [zl, z0] = argumentsOf('realplane', args, ['complex', 'impedance']);
+    return real(angleToRealPlane(zl, z0.re), quantityKinds.angle.dimension);
+  },
+};
+
+function transformerSection(spec: Parameters<typeof designTransformer>[0], index: number): Quantity {
+  try {
+    const { impedances } = designTransformer(spec);
+    const z = impedances[index - 1];
+    if (z === undefined) throw new QuantityError(`has no section ${index}`);
+    return ohms({ re: z, im: 0 });
+  } catch (error) {
+    if (!(error instanceof TransformerError)) throw error;
+    const field = { source: 'the source', load: 'the load', sections: 'the number of sections', maxReflection: 'the largest reflection' };
+    throw new QuantityError(`${field[error.field]} ${error.message}`);
+  }
+}
+
+/** Names and functions that a design's expressions know besides its named values. */
+export const scopeHelp: readonly { name: string; about: string }[] = [
+  { name: 'f0', about: 'the design frequency' },
+  { name: 'lambda0', about: 'wavelength in vacuum at f0' },
+  { name: 'lambda', about: 'guided wavelength of the line whose field it stands in' },
+  { name: 'width(z)', about: 'width of a line of impedance z on this stack' },
+  { name: 'impedance(w)', about: 'impedance of a line of width w' },
+  { name: 'guided(z)', about: 'guided wavelength of a line of impedance z' },
+  { name: 'load()', about: 'impedance of the design\u2019s load at f0' },
+  { name: 'binomial(zs, zl, n, i)', about: 'section i of an n-section maximally flat transformer' },
+  { name: 'chebyshev(zs, zl, n, r, i)', about: 'the same with equal ripple of reflection r' },
+  { name: 'realplane(zl, z0)', about: 'angle from a load to the first real impedance' },
+  { name: 'seen(zl, z0, angle)', about: 'impedance seen through a line' },
+  { name: 'sqrt, abs, re, im, conj, min, max, exp, ln, log10, sin, cos, tan, asin, acos, atan, pi, j', about: 'mathematics' },
+];
+
+/** Overrides of named values, by name: used by the command line and by tuning. */
+export type Overrides = Readonly<Record<string, string>>;
+
+/**
+ * Works a design out: named values, the stack, every piece with both faces, the sweep. Wrong entries become problems
+ * at their place; everything that does not depend on them is still worked out.
+ */
+export function resolveDesign(project: Project, design: Design, overrides: Overrides = {}): ResolvedDesign {
+  const problems: Problem[] = [];
+  const report = (place: Place, text: string) => problems.push({ place, message: text });
+  const blocks = new Map(project.data.map((d) => [d.id, d]));
+  const data = (id: string) => {
+    const found = blocks.get(id);
+    return found && dataOf(found);
+  };
+
+  const stackDocument = project.stacks.find((s) => s.id === design.stack);
+  let stack: ResolvedStack | undefined;
+  if (!stackDocument) report({ kind: 'design' }, `its stack "${design.stack}" is not in the project`);
+  else {
+    const read = resolveStack(stackDocument, design.medium);
+    stack = read.value;
+    for (const p of read.problems) report({ kind: 'stack', field: p.field }, p.message);
+  }
+
+  // Named values, each worked out when first asked for.
+  const texts = new Map<string, string>();
+  for (const v of design.values) {
+    if (!/^[A-Za-z_]\w*$/.test(v.name)) report({ kind: 'value', name: v.name }, 'a name is a letter followed by letters, digits or _');
+    else if (texts.has(v.name)) report({ kind: 'value', name: v.name }, `"${v.name}" is named twice`);
+    else if (isReservedName(v.name)) report({ kind: 'value', name: v.name }, `"${v.name}" is a unit or a function and cannot be a name`);
+    else texts.set(v.name, overrides[v.name] ?? v.value);
+  }
+  const values = new Map<string, Quantity>();
+  const failed = new Set<string>();
+  const open: string[] = [];
+  let lines: Pick<ResolveContext, 'width' | 'line'> | undefined;
+  const calculator = () => {
+    if (!stack) throw new QuantityError('needs a stack without errors');
+    return (lines ??= lineCalculator(design.medium, stack.substrate, frequency()));
+  };
+  const frequency = (): number => {
+    const f = value('f0');
+    if (!f) throw new QuantityError('needs the design frequency f0');
+    return checkQuantity(f, { kind: 'frequency', min: 0, exclusive: true }).re;
+  };
+  const value = (name: string): Quantity | undefined => {
+    const known = values.get(name);
+    if (known) return known;
+    if (name === 'lambda0' && !texts.has(name)) return metres(C0 / frequency());
+    if (name === 'lambda' && !texts.has(name))
+      throw new QuantityError('lambda, the guided wavelength, is known only in the fields of a line; use lambda0 or guided(50 ohm)');
+    const text = texts.get(name);
+    if (text === undefined) return undefined;
+    if (open.includes(name)) throw new QuantityError(`depends on itself (${[...open.slice(open.indexOf(name)), name].join(' \u2192 ')})`);
+    if (failed.has(name)) throw new QuantityError(`needs "${name}", which has an error`);
+    open.push(name);
+    try {
+      const result = parseExpression(text).evaluate(scope);
+      values.set(name, result);
+      return result;
+    } catch (error) {
+      failed.add(name);
+      report({ kind: 'value', name }, message(error));
+      throw new QuantityError(`needs "${name}", which has an error`);
+    } finally {
+      open.pop();
+    }
+  };
+  const designFunctions: Readonly<Record<string, ScopeFunction>> = {
+    width(args) {
+      const [z] = argumentsOf('width', args, ['impedance']);
+      return metres(calculator().width(z.re));
+    },
+    impedance(args) {
+      const [w] = argumentsOf('impedance', args, ['length']);
+      return ohms({ re: calculator().line(w.re).z0, im: 0 });
+    },
+    guided(args) {
+      const [z] = argumentsOf('guided', args, ['impedance']);
+      return metres(C0 / (frequency() * Math.sqrt(calculator().line(calculator().width(z.re)).eeff)));
+    },
+    load() {
+      const found = design.pieces.find((p) => p.kind === 'load');
+      if (!found) throw new QuantityError('the design has no load');
+      const block = found.settings?.data ? data(found.settings.data) : undefined;
+      if (block) return ohms(blockImpedance(block, frequency()));
+      return parseExpression(found.held.z ?? '').evaluate(scope);
+    },
+  };
+  const scope: Scope = {
+    value,
+    fn: (name) =>
+      Object.hasOwn(designFunctions, name)
+        ? designFunctions[name]
+        : Object.hasOwn(theoryFunctions, name)
+          ? theoryFunctions[name]
+          : undefined,
+  };
+  for (const name of Object.keys(overrides))
+    if (!texts.has(name)) report({ kind: 'value', name }, `the design has no value named "${name}"`);
+  for (const name of texts.keys()) {
+    try {
+      value(name);
+    } catch (error) {
+      message(error);
+    }
+  }
+
+  let f0: number | undefined;
+  if (!texts.has('f0')) report({ kind: 'design' }, 'it needs a named value f0, the design frequency');
+  else {
+    try {
+      f0 = frequency();
+    } catch (error) {
+      if (!failed.has('f0')) report({ kind: 'value', name: 'f0' }, message(error));
+    }
+  }
+
+  const pieces = design.pieces.map((piece) => resolvePiece(piece));
+
+  function resolvePiece(piece: Piece): ResolvedPiece {
+    const definition = parts.get(piece.kind);
+    const settings = piece.settings ?? {};
+    const base = { id: piece.id, name: piece.name, kind: piece.kind, role: piece.role, nodes: piece.nodes, settings, held: [] };
+    const at = (face: string): Place => ({ kind: 'piece', piece: piece.id, face });
+    if (!definition) {
+      report(at(''), `there is no part of kind "${piece.kind}"`);
+      return base;
+    }
+    if (settings.data && !data(settings.data)) report(at('data'), 'its data is not in the project');
+    const count = definition.pins(settings, data);
+    if (piece.nodes.length !== count) {
+      report(at(''), `needs ${count} pins, not ${piece.nodes.length}`);
+      return base;
+    }
+    const held: string[] = [];
+    const read: Record<string, Complex> = {};
+    let sound = true;
+    const fail = (face: string, error: unknown) => {
+      report(at(face), message(error));
+      sound = false;
+    };
+    for (const property of definition.properties) {
+      const faces = property.faces.filter((f) => piece.held[f.name] !== undefined);
+      if (faces.length === 0) {
+        const covered = definition.optional?.includes(property.id) && settings.data;
+        if (!covered) fail(property.faces[0].name, new QuantityError(`needs ${property.faces.map((f) => f.label.toLowerCase()).join(' or ')}`));
+        continue;
+      }
+      if (faces.length > 1) {
+        fail(faces[1].name, new QuantityError(`${faces[0].label} and ${faces[1].label} cannot both be held`));
+        continue;
+      }
+      const face = faces[0];
+      held.push(face.name);
+      try {
+        const expression = parseExpression(piece.held[face.name]);
+        const local: Scope = {
+          ...scope,
+          value: (name) => {
+            if (name === 'lambda' && !texts.has(name) && (read.z0 || read.width)) {
+              const width = read.width ? read.width.re : calculator().width(read.z0.re);
+              return metres(C0 / (frequency() * Math.sqrt(calculator().line(width).eeff)));
+            }
+            return value(name);
+          },
+        };
+        const quantity = checkQuantity(expression.evaluate(local), face.rule);
+        read[face.name] = { re: quantity.re, im: quantity.im };
+      } catch (error) {
+        fail(face.name, error);
+      }
+    }
+    if (!sound || !stack || f0 === undefined) return { ...base, held };
+    try {
+      const context: ResolveContext = { medium: design.medium, substrate: stack.substrate, f0, data, ...calculator() };
+      return { ...base, held, values: definition.resolve(read, context) };
+    } catch (error) {
+      const face = error instanceof UnreachableImpedance ? 'z0' : (held[0] ?? '');
+      fail(face, error);
+      return { ...base, held };
+    }
+  }
+
+  const quantity = (place: Place, text: string, kind: 'frequency' | 'level', min: number): number | undefined => {
+    try {
+      return checkQuantity(parseExpression(text).evaluate(scope), { kind, min }).re;
+    } catch (error) {
+      report(place, message(error));
+      return undefined;
+    }
+  };
+  const start = quantity({ kind: 'sweep', field: 'start' }, design.sweep.start, 'frequency', 0);
+  const stop = quantity({ kind: 'sweep', field: 'stop' }, design.sweep.stop, 'frequency', 0);
+  const { points } = design.sweep;
+  let sweep: ResolvedDesign['sweep'];
+  if (start !== undefined && stop !== undefined) {
+    if (start >= stop) report({ kind: 'sweep', field: 'stop' }, 'the sweep must stop above its start');
+    else if (!Number.isInteger(points) || points < 2 || points > 20001)
+      report({ kind: 'sweep', field: 'points' }, 'the number of points must be a whole number from 2 to 20001');
+    else sweep = { start, stop, points };
+  }
+  const markers = design.markers.flatMap((m) => {
+    const freq = quantity({ kind: 'marker', id: m.id }, m.freq, 'frequency', 0);
+    return freq === undefined ? [] : [{ id: m.id, freq }];
+  });
+  const goal = quantity({ kind: 'goal' }, design.goal, 'level', 0) ?? 20;
+
+  const ports = pieces.filter((p) => p.kind === 'port');
+  if (ports.length === 0) report({ kind: 'design' }, 'it has no port');
+  const numbers = ports.map((p) => Number(p.settings.number));
+  if (ports.length > 0 && [...numbers].sort((a, b) => a - b).some((n, i) => n !== i + 1))
+    report({ kind: 'design' }, 'its ports must be numbered 1, 2, 3 \u2026 without gaps');
+
+  return { stack, medium: design.medium, f0, values, pieces, sweep, markers, goal, problems };
+}
+
+/** Analysis of the line a piece consists of, for read-outs. */
+export function analysePiece(resolved: ResolvedDesign, piece: ResolvedPiece) {
+  if (!resolved.stack || resolved.f0 === undefined || !piece.values?.width) return undefined;
+  return analyseLine(resolved.medium, resolved.stack.substrate, piece.values.width.re, resolved.f0);
+}
+

@@ -1,0 +1,99 @@
+import { lineKinds, type Medium, type PreparedLine, type Substrate } from '../lines';
+import { parts, type ElectricalContext, type Level, type PartValues } from '../parts';
+import type { SData } from '../results';
+import type { ResolvedDesign } from './resolve';
+import { createSolver, type Network } from './solve';
+
+/** Everything a response depends on, as plain data: sent to the worker, and the key under which the result is kept. */
+export interface Circuit {
+  readonly level: Level;
+  readonly medium: Medium;
+  readonly substrate: Substrate;
+  readonly f0: number;
+  readonly pieces: readonly {
+    readonly kind: string;
+    readonly nodes: readonly string[];
+    readonly values: PartValues;
+    readonly settings: Readonly<Record<string, string>>;
+  }[];
+}
+
+/**
+ * The circuit of a design at one level, or undefined while the design has errors.
+ * Faces that the level does not look at are left out, so that they do not change the key.
+ */
+export function circuitOf(resolved: ResolvedDesign, level: Level): Circuit | undefined {
+  const { stack, f0, medium, pieces } = resolved;
+  const blocking = resolved.problems.some((p) => p.place.kind !== 'sweep' && p.place.kind !== 'marker' && p.place.kind !== 'goal');
+  if (!stack || f0 === undefined || blocking) return undefined;
+  return {
+    level,
+    medium,
+    substrate: stack.substrate,
+    f0,
+    pieces: pieces.flatMap((p) => (p.values ? [{ kind: p.kind, nodes: p.nodes, values: p.values, settings: p.settings }] : [])),
+  };
+}
+
+/** Joins the parts of a circuit. @param data finds imported data by id */
+export function networkOf(circuit: Circuit, data: (id: string) => SData | undefined): Network {
+  const prepared = new Map<number, PreparedLine>();
+  const context: ElectricalContext = {
+    medium: circuit.medium,
+    substrate: circuit.substrate,
+    f0: circuit.f0,
+    data,
+    prepared(width) {
+      let line = prepared.get(width);
+      if (!line) prepared.set(width, (line = lineKinds[circuit.medium].prepare(circuit.substrate, width)));
+      return line;
+    },
+  };
+  const ports: { node: string; z0: { re: number; im: number }; number: number }[] = [];
+  const joined: Network['parts'][number][] = [];
+  for (const piece of circuit.pieces) {
+    const definition = parts.get(piece.kind);
+    if (definition?.electrical)
+      joined.push({ electrical: definition.electrical(piece.values, piece.settings, circuit.level, context), nodes: piece.nodes });
+    else ports.push({ node: piece.nodes[0], z0: piece.values.z, number: Number(piece.settings.number) });
+  }
+  ports.sort((a, b) => a.number - b.number);
+  return { parts: joined, ports };
+}
+
+export interface SimulationHooks {
+  /** Called now and then with the share done; a true return stops the simulation. */
+  readonly progress?: (done: number) => boolean | void;
+  /** Points between two calls. */
+  readonly every?: number;
+}
+
+/** S-parameters of a circuit at `freq` (Hz). Returns undefined when a hook stopped it. */
+export function simulate(
+  circuit: Circuit,
+  freq: Float64Array,
+  data: (id: string) => SData | undefined,
+  hooks: SimulationHooks = {},
+): SData | undefined {
+  const network = networkOf(circuit, data);
+  const solver = createSolver(network);
+  const m = solver.ports;
+  const re = new Float64Array(freq.length * m * m);
+  const im = new Float64Array(freq.length * m * m);
+  const every = hooks.every ?? 256;
+  for (let k = 0; k < freq.length; k++) {
+    solver.solve(freq[k], re, im, k * m * m);
+    if (hooks.progress && k % every === every - 1 && hooks.progress((k + 1) / freq.length)) return undefined;
+  }
+  return { ports: m, freq, re, im, z0: network.ports.map((p) => p.z0) };
+}
+
+/** Frequencies from `start` to `stop` (both included, Hz). With one point, `start`. */
+export function frequencies(start: number, stop: number, points: number, scale: 'lin' | 'log' = 'lin'): Float64Array {
+  const freq = new Float64Array(points);
+  for (let i = 0; i < points; i++) {
+    const t = points === 1 ? 0 : i / (points - 1);
+    freq[i] = i === points - 1 && points > 1 ? stop : scale === 'log' ? start * Math.pow(stop / start, t) : start + (stop - start) * t;
+  }
+  return freq;
+}

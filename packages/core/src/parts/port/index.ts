@@ -1,0 +1,25 @@
+import type { PartDefinition } from '../contract';
+
+/** Where the network is measured: the numbered ports of its S-parameters. */
+export const port: PartDefinition = {
+  kind: 'port',
+  name: 'port',
+  about: 'A port of the network, with its own reference impedance (a complex one gives power waves, Kurokawa 1965).',
+  properties: [
+    {
+      id: 'reference',
+      faces: [
+        {
+          name: 'z',
+          label: 'Reference impedance',
+          help: 'Impedance this port is measured with; its real part must be greater than zero.',
+          side: 'electrical',
+          rule: { kind: 'impedance', complex: true, min: 0, exclusive: true },
+        },
+      ],
+    },
+  ],
+  pins: () => 1,
+  resolve: (held) => held,
+  artwork: () => ({ copper: [], pins: [{ x: 0, y: 0, angle: Math.PI }] }),
+};

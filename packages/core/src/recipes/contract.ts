@@ -1,0 +1,54 @@
+import type { Medium } from '../lines';
+import type { DataBlock, Design } from '../network';
+import type { QuantityRule } from '../units';
+
+/** A wrong or impossible specification; `field` is the input to change. */
+export class RecipeError extends Error {
+  constructor(
+    readonly field: string,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+/** One entry of a recipe's form. Quantities are texts with units; choices are one of their options. */
+export type RecipeField = {
+  readonly name: string;
+  readonly label: string;
+  readonly help: string;
+  readonly initial: string;
+  /** Only asked for while this holds. */
+  readonly when?: (inputs: RecipeInputs) => boolean;
+} & (
+  | { readonly type: 'quantity'; readonly rule: QuantityRule }
+  | { readonly type: 'load' }
+  | { readonly type: 'count'; readonly min: number; readonly max: number }
+  | { readonly type: 'choice'; readonly options: readonly { readonly id: string; readonly label: string }[] }
+);
+
+export type RecipeInputs = Readonly<Record<string, string>>;
+
+/** Where the design goes: its board, and the data it may refer to. */
+export interface RecipeContext {
+  readonly stack: string;
+  readonly medium: Medium;
+  /** Makes an id that nothing else in the project has. */
+  readonly newId: () => string;
+  readonly data: readonly DataBlock[];
+}
+
+/** One recipe: a specification in, a design out, with the theory it comes from. A file of its own behind this contract. */
+export interface Recipe {
+  readonly id: string;
+  readonly name: string;
+  /** What it is for, in a sentence. */
+  readonly about: string;
+  /** Where it comes from. */
+  readonly source: string;
+  readonly fields: readonly RecipeField[];
+  /** @throws RecipeError naming the field at fault */
+  design(inputs: RecipeInputs, context: RecipeContext): Design;
+  /** The theory with the chosen numbers, a sentence an entry. @throws RecipeError */
+  explain(inputs: RecipeInputs, context: RecipeContext): string[];
+}

@@ -1,0 +1,237 @@
+import { blockImpedance, dataOf, type Design, type NamedValue, type Piece } from '../network';
+import type { Complex } from '../numeric';
+import { angleToRealPlane, designTransformer, seenThrough, TransformerError, type Transformer } from '../theory';
+import { formatComplex, formatNumber, formatQuantity, QuantityError, readQuantity, type QuantityRule } from '../units';
+import { RecipeError, type Recipe, type RecipeContext, type RecipeInputs } from './contract';
+
+const frequencyRule: QuantityRule = { kind: 'frequency', min: 0, exclusive: true };
+const sourceRule: QuantityRule = { kind: 'impedance', min: 0, exclusive: true };
+const loadRule: QuantityRule = { kind: 'impedance', complex: true, min: 0 };
+const reflectionRule: QuantityRule = { kind: 'number', min: 0, max: 1, exclusive: true };
+
+const DATA = 'data:';
+
+/** The specification in numbers. */
+interface Specification {
+  readonly f0: number;
+  readonly z0: number;
+  readonly load: Complex;
+  readonly loadData?: string;
+  readonly sections: number;
+  readonly profile: 'binomial' | 'chebyshev';
+  readonly maxReflection?: number;
+  /** Angle of the line that turns a complex load real, radians; 0 for a real load. */
+  readonly phase: number;
+  /** Real impedance the transformer works into. */
+  readonly real: number;
+  readonly transformer: Transformer;
+}
+
+function read(field: string, text: string, rule: QuantityRule): Complex {
+  try {
+    return readQuantity(text, rule);
+  } catch (error) {
+    if (error instanceof QuantityError) throw new RecipeError(field, error.message);
+    throw error;
+  }
+}
+
+function specify(inputs: RecipeInputs, context: RecipeContext): Specification {
+  const f0 = read('freq', inputs.freq, frequencyRule).re;
+  const z0 = read('z0', inputs.z0, sourceRule).re;
+  let load: Complex;
+  let loadData: string | undefined;
+  if (inputs.load.startsWith(DATA)) {
+    loadData = inputs.load.slice(DATA.length);
+    const block = context.data.find((d) => d.id === loadData);
+    if (!block) throw new RecipeError('load', 'its data is not in the project');
+    if (block.ports !== 1) throw new RecipeError('load', `needs one-port data, and this has ${block.ports} ports`);
+    const [low, high] = [block.freq[0], block.freq[block.freq.length - 1]];
+    if (f0 < low || f0 > high)
+      throw new RecipeError(
+        'load',
+        `the data reaches from ${formatQuantity(low, 'frequency')} to ${formatQuantity(high, 'frequency')}, which leaves the design frequency out`,
+      );
+    load = blockImpedance(dataOf(block), f0);
+  } else load = read('load', inputs.load, loadRule);
+  if (!(load.re > 0) || !Number.isFinite(load.re))
+    throw new RecipeError('load', 'takes no power (its real part is not above zero), so nothing can match it');
+  if (!/^\d+$/.test(inputs.sections)) throw new RecipeError('sections', 'must be a whole number from 1 to 20');
+  const sections = Number(inputs.sections);
+  const { profile } = inputs;
+  if (profile !== 'binomial' && profile !== 'chebyshev')
+    throw new RecipeError('profile', 'must be binomial or chebyshev');
+  const maxReflection = profile === 'chebyshev' ? read('maxReflection', inputs.maxReflection, reflectionRule).re : undefined;
+  const phase = angleToRealPlane(load, z0);
+  const real = phase === 0 ? load.re : seenThrough(load, z0, phase).re;
+  try {
+    const transformer = designTransformer({ source: z0, load: real, sections, profile, maxReflection });
+    return { f0, z0, load, loadData, sections, profile, maxReflection, phase, real, transformer };
+  } catch (error) {
+    if (error instanceof TransformerError) {
+      const field = error.field === 'source' ? 'z0' : error.field;
+      throw new RecipeError(field, error.message);
+    }
+    throw error;
+  }
+}
+
+export const quarterWave: Recipe = {
+  id: 'quarter-wave',
+  name: 'Quarter-wave match',
+  about: 'Matches a load to a source with one or several quarter-wave sections of line between them.',
+  source: 'Collin 1955; Riblet 1957: exact polynomials, not the theory of small reflections.',
+  fields: [
+    {
+      name: 'freq',
+      label: 'Design frequency',
+      help: 'Centre of the match, where every section is a quarter wave.',
+      initial: '10.55 GHz',
+      type: 'quantity',
+      rule: frequencyRule,
+    },
+    {
+      name: 'z0',
+      label: 'Source',
+      help: 'Impedance to match to: the system impedance at port 1.',
+      initial: '50 ohm',
+      type: 'quantity',
+      rule: sourceRule,
+    },
+    {
+      name: 'load',
+      label: 'Load',
+      help: 'What closes the far end. A complex load first gets a short line of the source impedance that makes it real.',
+      initial: '120 ohm',
+      type: 'load',
+    },
+    {
+      name: 'sections',
+      label: 'Sections',
+      help: 'Number of quarter waves, 1 to 20. More sections, more bandwidth, more length.',
+      initial: '1',
+      type: 'count',
+      min: 1,
+      max: 20,
+    },
+    {
+      name: 'profile',
+      label: 'Profile',
+      help: 'Maximally flat keeps the match best at the centre; equal ripple spreads a given reflection over the widest band.',
+      initial: 'binomial',
+      type: 'choice',
+      options: [
+        { id: 'binomial', label: 'Maximally flat (binomial)' },
+        { id: 'chebyshev', label: 'Equal ripple (Chebyshev)' },
+      ],
+    },
+    {
+      name: 'maxReflection',
+      label: 'Largest reflection',
+      help: 'Greatest |S11| inside the band, a magnitude such as 0.05 (26 dB return loss).',
+      initial: '0.05',
+      type: 'quantity',
+      rule: reflectionRule,
+      when: (inputs) => inputs.profile === 'chebyshev',
+    },
+  ],
+
+  design(inputs, context): Design {
+    const spec = specify(inputs, context);
+    const { sections, profile, phase } = spec;
+    const complexLoad = spec.loadData !== undefined || spec.load.im !== 0;
+    const target = complexLoad ? 'zr' : 'zl';
+    const values: NamedValue[] = [
+      { name: 'f0', value: inputs.freq, note: 'design frequency' },
+      { name: 'z0', value: inputs.z0, note: 'source' },
+      { name: 'zl', value: spec.loadData ? 'load()' : inputs.load, note: 'load' },
+    ];
+    if (complexLoad)
+      values.push(
+        { name: 'turn', value: 'realplane(zl, z0)', note: 'to a real impedance' },
+        { name: 'zr', value: 're(seen(zl, z0, turn))', note: 'load made real' },
+      );
+    if (profile === 'chebyshev') values.push({ name: 'ripple', value: inputs.maxReflection, note: 'largest |S11|' });
+    const sectionValue = (i: number): string => {
+      if (sections === 1) return `sqrt(z0*${target})`;
+      return profile === 'binomial'
+        ? `binomial(z0, ${target}, ${sections}, ${i})`
+        : `chebyshev(z0, ${target}, ${sections}, ripple, ${i})`;
+    };
+    for (let i = 1; i <= sections; i++) values.push({ name: `z${i}`, value: sectionValue(i), note: `section ${i}` });
+
+    const node = (i: number) => `n${i}`;
+    const pieces: Piece[] = [
+      { id: 'port1', name: 'source', kind: 'port', held: { z: 'z0' }, settings: { number: '1' }, nodes: [node(0)] },
+    ];
+    for (let i = 1; i <= sections; i++)
+      pieces.push({
+        id: `section${i}`,
+        name: sections === 1 ? 'quarter wave' : `section ${i}`,
+        kind: 'line',
+        role: 'section',
+        held: { z0: `z${i}`, theta: '90 deg' },
+        nodes: [node(i - 1), node(i)],
+      });
+    let end = sections;
+    if (complexLoad && (phase > 0 || spec.loadData !== undefined))
+      pieces.push({
+        id: 'turn',
+        name: 'turning line',
+        kind: 'line',
+        role: 'turn',
+        held: { z0: 'z0', theta: 'turn' },
+        nodes: [node(end), node(++end)],
+      });
+    pieces.push({
+      id: 'load',
+      name: 'load',
+      kind: 'load',
+      held: spec.loadData ? {} : { z: 'zl' },
+      settings: spec.loadData ? { data: spec.loadData } : undefined,
+      nodes: [node(end)],
+    });
+    return {
+      id: context.newId(),
+      name: `${formatNumber(spec.z0, 3)} to ${spec.loadData ? 'measured load' : formatComplex(spec.load.re, spec.load.im, 'impedance', { digits: 3 })}, ${sections === 1 ? 'quarter wave' : `${sections} sections`}`,
+      recipe: 'quarter-wave',
+      stack: context.stack,
+      medium: context.medium,
+      values,
+      pieces,
+      sweep: { start: 'f0/2', stop: '1.5*f0', points: 401 },
+      markers: [{ id: 'm1', freq: 'f0' }],
+      goal: '20 dB',
+      overlays: [],
+    };
+  },
+
+  explain(inputs, context) {
+    const spec = specify(inputs, context);
+    const ohm = (x: number) => formatQuantity(x, 'impedance');
+    const out: string[] = [];
+    if (spec.phase > 0)
+      out.push(
+        `A line of ${ohm(spec.z0)} and ${formatQuantity(spec.phase, 'angle')} turns ${formatComplex(spec.load.re, spec.load.im)} into ${ohm(spec.real)}, which is real.`,
+      );
+    if (spec.sections === 1) {
+      out.push(
+        `A quarter wave of impedance z\u2081 shows z\u2081\u00B2/z at its other end, so z\u2081 = \u221A(z\u2080\u00B7z) = \u221A(${formatNumber(spec.z0)} \u00B7 ${formatNumber(spec.real)}) = ${ohm(spec.transformer.impedances[0])}.`,
+      );
+    } else if (spec.profile === 'binomial') {
+      out.push(
+        `Power loss 1 + k\u00B2 cos\u00B2\u1D3A\u03B8 with N = ${spec.sections} and k = |R \u2212 1|/(2\u221AR), R = ${formatNumber(spec.real / spec.z0)}: flat at the centre, exact at every frequency.`,
+      );
+    } else {
+      out.push(
+        `Power loss 1 + k\u00B2 T\u00B2(cos \u03B8 / cos \u03B8\u2098) with the Chebyshev polynomial T of order ${spec.sections}: |S11| stays within ${formatNumber(spec.maxReflection!)} over ${formatNumber((spec.transformer.bandwidth ?? 2) * 100, 3)} % of the centre frequency.`,
+      );
+    }
+    if (spec.sections > 1)
+      out.push(`Sections from source to load: ${spec.transformer.impedances.map((z) => formatNumber(z)).join(', ')} \u03A9.`);
+    return out;
+  },
+};
+
+/** The text of a load input that refers to data. */
+export const dataLoad = (id: string): string => `${DATA}${id}`;
