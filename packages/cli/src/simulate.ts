@@ -58,6 +58,7 @@ function overridesFrom(options: Options, design: Design): Record<string, string>
 function explain(problem: Problem, design: Design, overrides: Record<string, string>): never {
   const { place, message } = problem;
   if (place.kind === 'value' && place.name in overrides) return optionError('set', `${place.name}: ${message}`);
+  if (Object.keys(overrides).length > 0) return optionError('set', `with ${Object.entries(overrides).map(([n, v]) => `${n}=${v}`).join(', ')} the design fails: ${'name' in place ? `${place.name} ` : ''}${message}`);
   const where =
     place.kind === 'value'
       ? `value "${place.name}"`

@@ -4,3 +4,5 @@ export * from './resolve';
 export * from './simulate';
 export * from './solve';
 export * from './create';
+export * from './review';
+export * from './sheet';

@@ -30,7 +30,12 @@ export type Place =
 export interface Problem {
   readonly place: Place;
   readonly message: string;
+  /** The cause stands at another place, which has a problem of its own. */
+  readonly follows?: boolean;
 }
+
+/** An expression that is right in itself but needs a value with an error. */
+class FollowingError extends QuantityError {}
 
 export interface ResolvedPiece {
   readonly id: string;
@@ -194,6 +199,10 @@ export type Overrides = Readonly<Record<string, string>>;
 export function resolveDesign(project: Project, design: Design, overrides: Overrides = {}): ResolvedDesign {
   const problems: Problem[] = [];
   const report = (place: Place, text: string) => problems.push({ place, message: text });
+  const reportError = (place: Place, error: unknown) => {
+    const text = message(error);
+    problems.push(error instanceof FollowingError ? { place, message: text, follows: true } : { place, message: text });
+  };
   const blocks = new Map(project.data.map((d) => [d.id, d]));
   const data = (id: string) => {
     const found = blocks.get(id);
@@ -239,7 +248,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     const text = texts.get(name);
     if (text === undefined) return undefined;
     if (open.includes(name)) throw new QuantityError(`depends on itself (${[...open.slice(open.indexOf(name)), name].join(' \u2192 ')})`);
-    if (failed.has(name)) throw new QuantityError(`needs "${name}", which has an error`);
+    if (failed.has(name)) throw new FollowingError(`needs "${name}", which has an error`);
     open.push(name);
     try {
       const result = parseExpression(text).evaluate(scope);
@@ -247,8 +256,8 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
       return result;
     } catch (error) {
       failed.add(name);
-      report({ kind: 'value', name }, message(error));
-      throw new QuantityError(`needs "${name}", which has an error`);
+      reportError({ kind: 'value', name }, error);
+      throw new FollowingError(`needs "${name}", which has an error`);
     } finally {
       open.pop();
     }
@@ -299,7 +308,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     try {
       f0 = frequency();
     } catch (error) {
-      if (!failed.has('f0')) report({ kind: 'value', name: 'f0' }, message(error));
+      if (!failed.has('f0')) reportError({ kind: 'value', name: 'f0' }, error);
     }
   }
 
@@ -324,7 +333,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     const read: Record<string, Complex> = {};
     let sound = true;
     const fail = (face: string, error: unknown) => {
-      report(at(face), message(error));
+      reportError(at(face), error);
       sound = false;
     };
     for (const property of definition.properties) {
@@ -373,7 +382,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     try {
       return checkQuantity(parseExpression(text).evaluate(scope), { kind, min }).re;
     } catch (error) {
-      report(place, message(error));
+      reportError(place, error);
       return undefined;
     }
   };

@@ -99,7 +99,9 @@ export function formatQuantity(si: number, kind: QuantityKind, options: FormatOp
 /** A complex impedance: `23 \u2212 j41 \u03A9`. */
 export function formatComplex(re: number, im: number, kind: QuantityKind = 'impedance', options: FormatOptions = {}): string {
   const { digits = 4, typed = false } = options;
-  if (im === 0) return formatQuantity(re, kind, options);
+  // A part at the level of rounding says nothing.
+  if (Math.abs(im) <= 1e-9 * Math.abs(re)) return formatQuantity(re, kind, options);
+  if (Math.abs(re) <= 1e-9 * Math.abs(im)) re = 0;
   const unit = kind === 'number' ? undefined : scales[kind]?.find((r) => r[0] === 1);
   const a = formatNumber(re, digits, typed);
   const b = formatNumber(Math.abs(im), digits, typed);

@@ -1,0 +1,505 @@
+import { bisectCenter, extent } from 'd3-array';
+import { scaleLinear, scaleLog } from 'd3-scale';
+import { line as linePath } from 'd3-shape';
+import { useEffect, useId, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent as ReactPointerEvent, type RefObject } from 'react';
+import styled from 'styled-components';
+import { formatNumber } from '@ditch/core/units';
+import { colour } from '../theme';
+import { useSize } from './size';
+import { strokeProps, type ChartMarker, type Trace } from './types';
+
+export interface Axis {
+  readonly label: string;
+  /** Multiplies SI values into the numbers on the axis. */
+  readonly scale?: number;
+  readonly log?: boolean;
+  /** Whole range when nothing is zoomed, in SI; default: that of the traces. */
+  readonly range?: readonly [number, number];
+  /** Writes a value for the read-out; default: the number in axis units. */
+  readonly format?: (value: number) => string;
+}
+
+/** A line across the chart that names a value worth reading at. */
+export interface Guide {
+  readonly y: number;
+  readonly label: string;
+}
+
+/** A goal: a level, and the part of the axis over which it is met. */
+export interface GoalBand {
+  readonly level: number;
+  readonly from?: number;
+  readonly to?: number;
+}
+
+export interface RectChartProps {
+  readonly label: string;
+  readonly svg: RefObject<SVGSVGElement | null>;
+  readonly traces: readonly Trace[];
+  readonly x: Axis;
+  readonly y: Axis;
+  readonly markers?: readonly ChartMarker[];
+  readonly guides?: readonly Guide[];
+  readonly goal?: GoalBand;
+  /** The result belongs to values that have changed since. */
+  readonly waiting?: boolean;
+  readonly onMarkerMove?: (id: string, x: number) => void;
+  readonly onMarkerAdd?: (x: number) => void;
+  readonly onMarkerRemove?: (id: string) => void;
+  /** The x the pointer or the keyboard cursor reads at. */
+  readonly onCursor?: (x: number | undefined) => void;
+}
+
+const Box = styled.div`
+  position: absolute;
+  inset: 0;
+  svg {
+    position: absolute;
+    inset: 0;
+    display: block;
+    touch-action: none;
+    outline-offset: -2px;
+  }
+  text {
+    fill: ${colour('quiet')};
+    font-size: 11px;
+  }
+`;
+const ReadOut = styled.div`
+  position: absolute;
+  z-index: 2;
+  padding: 5px 8px;
+  border: 1px solid ${colour('rule')};
+  border-radius: 4px;
+  background: ${colour('raised')};
+  font-size: 11px;
+  pointer-events: none;
+  white-space: nowrap;
+  td {
+    padding: 0 0 0 10px;
+    text-align: right;
+  }
+  td:first-child {
+    padding: 0;
+    text-align: left;
+  }
+`;
+
+const MARGIN = { left: 46, top: 18, bottom: 30 };
+
+/** Room for the labels at the curves' ends, by their longest. */
+const labelRoom = (labels: readonly string[]): number =>
+  Math.min(132, Math.max(40, 14 + 6.4 * Math.max(0, ...labels.map((l) => l.length))));
+
+const NO_GUIDES: readonly Guide[] = [];
+
+type Domain = readonly [number, number];
+
+/** Moves labels apart so that they stay readable: each at least `gap` below the one above, inside [low, high]. */
+function spread(wanted: readonly number[], gap: number, low: number, high: number): number[] {
+  const order = wanted.map((y, i) => ({ y, i })).sort((a, b) => a.y - b.y);
+  let last = low - gap;
+  for (const o of order) last = o.y = Math.max(o.y, last + gap);
+  let next = high + gap;
+  for (const o of [...order].reverse()) next = o.y = Math.min(o.y, next - gap);
+  const out = new Array<number>(wanted.length);
+  for (const o of order) out[o.i] = o.y;
+  return out;
+}
+
+/** Index of the sample nearest to `x`. */
+const nearest = (xs: ArrayLike<number>, x: number): number => bisectCenter(xs as Float64Array, x);
+
+/** Value of a trace at x, linear between samples. */
+function valueAt(trace: Trace, x: number): number {
+  const { x: xs, y: ys } = trace;
+  const k = nearest(xs, x);
+  if (k < 0 || x < xs[0] || x > xs[xs.length - 1]) return NaN;
+  const other = x >= xs[k] ? Math.min(k + 1, xs.length - 1) : Math.max(k - 1, 0);
+  if (other === k || !Number.isFinite(ys[k]) || !Number.isFinite(ys[other])) return ys[k];
+  return ys[k] + ((ys[other] - ys[k]) * (x - xs[k])) / (xs[other] - xs[k]);
+}
+
+/**
+ * The rectangular chart. Drag pans, the wheel zooms (Shift: only vertically), double click shows all. With the
+ * keyboard: arrows move the cursor, + and - zoom at it, 0 shows all, M sets a marker, Tab reaches the markers.
+ */
+export function RectChart(props: RectChartProps) {
+  const { label, svg, traces, x: xAxis, y: yAxis, markers = [], guides = NO_GUIDES, goal, waiting } = props;
+  const [box, size] = useSize<HTMLDivElement>();
+  const clip = useId();
+  const help = useId();
+  const [zoom, setZoom] = useState<{ x: Domain; y: Domain } | null>(null);
+  const [cursor, setCursor] = useState<number>();
+  const [keyboard, setKeyboard] = useState(false);
+  const drag = useRef<{ x: number; y: number; from: { x: Domain; y: Domain }; moved: boolean } | null>(null);
+
+  const right = labelRoom([...traces, ...guides].map((t) => t.label));
+  const width = Math.max(10, size.width - MARGIN.left - right);
+  const height = Math.max(10, size.height - MARGIN.top - MARGIN.bottom);
+
+  const whole = useMemo((): { x: Domain; y: Domain } => {
+    const xs = traces.flatMap((t) => (t.x.length > 0 ? [t.x[0], t.x[t.x.length - 1]] : []));
+    const [x0 = 0, x1 = 1] = xAxis.range ?? extent(xs);
+    let [y0, y1] = yAxis.range ?? [Infinity, -Infinity];
+    if (!yAxis.range)
+      for (const t of traces)
+        for (let k = 0; k < t.y.length; k++)
+          if (Number.isFinite(t.y[k])) {
+            y0 = Math.min(y0, t.y[k]);
+            y1 = Math.max(y1, t.y[k]);
+          }
+    if (!(y1 > y0)) [y0, y1] = Number.isFinite(y0) ? [y0 - 1, y0 + 1] : [0, 1];
+    return { x: [x0, x1 > x0 ? x1 : x0 + 1], y: [y0, y1] };
+  }, [traces, xAxis.range, yAxis.range]);
+  const view = zoom ?? whole;
+
+  const sx = useMemo(
+    () => (xAxis.log ? scaleLog() : scaleLinear()).domain([view.x[0], view.x[1]]).range([0, width]),
+    [xAxis.log, view.x, width],
+  );
+  const sy = useMemo(
+    () => (yAxis.log ? scaleLog() : scaleLinear()).domain([view.y[0], view.y[1]]).range([height, 0]),
+    [yAxis.log, view.y, height],
+  );
+  const xFactor = xAxis.scale ?? 1;
+  const yFactor = yAxis.scale ?? 1;
+  const ticksOf = (axis: Axis, domain: Domain, factor: number, count: number): number[] => {
+    if (axis.log) {
+      const all = scaleLog().domain([domain[0] * factor, domain[1] * factor]).ticks(count);
+      const chosen = all.length > 12 ? all.filter((t) => /^[125]/.test(t.toExponential())) : all;
+      return chosen.map((t) => t / factor);
+    }
+    return scaleLinear().domain([domain[0] * factor, domain[1] * factor]).ticks(count).map((t) => t / factor);
+  };
+  const xTicks = ticksOf(xAxis, view.x, xFactor, Math.max(2, Math.round(width / 80)));
+  const yTicks = ticksOf(yAxis, view.y, yFactor, Math.max(2, Math.round(height / 44)));
+
+  const paths = useMemo(() => {
+    // Far outside the view a curve ends in a straight line, so that a notch of minus infinity stays drawable.
+    const low = sy.range()[0] + 4 * height;
+    const high = -4 * height;
+    const draw = linePath<number>()
+      .defined((k) => k >= 0)
+      .x((k) => k)
+      .y((k) => k);
+    return traces.map((t) => {
+      const px = (k: number) => sx(t.x[k]);
+      const py = (k: number) => {
+        const y = t.y[k];
+        if (Number.isNaN(y)) return NaN;
+        if (y === -Infinity) return low;
+        if (y === Infinity) return high;
+        return Math.min(low, Math.max(high, sy(y)));
+      };
+      return (
+        draw
+          .defined((k) => !Number.isNaN(t.y[k]))
+          .x(px)
+          .y(py)(Array.from({ length: t.x.length }, (_, k) => k)) ?? ''
+      );
+    });
+  }, [traces, sx, sy, height]);
+
+  const ends = useMemo(() => {
+    const wanted = traces.map((t) => {
+      const x = Math.min(view.x[1], t.x[t.x.length - 1] ?? view.x[1]);
+      const y = valueAt(t, x);
+      return Number.isFinite(y) ? Math.min(height, Math.max(0, sy(y))) : y < 0 ? height : 0;
+    });
+    const atGuides = guides.map((g) => Math.min(height, Math.max(0, sy(g.y))));
+    return spread([...wanted, ...atGuides], 13, 4, height);
+  }, [traces, guides, view.x, sy, height]);
+
+  const zoomBy = (factor: number, cx: number, cy: number, onlyY: boolean, onlyX: boolean) => {
+    const next = (domain: Domain, log: boolean | undefined, at: number): Domain => {
+      const t = log ? Math.log : (v: number) => v;
+      const back = log ? Math.exp : (v: number) => v;
+      const [a, b] = domain.map(t);
+      const c = a + (b - a) * at;
+      return [back(c - (c - a) * factor), back(c + (b - c) * factor)];
+    };
+    const x = onlyY ? view.x : next(view.x, xAxis.log, cx / width);
+    const y = onlyX ? view.y : next(view.y, yAxis.log, 1 - cy / height);
+    if (Math.abs(x[1] - x[0]) < 1e-9 * Math.abs(x[1]) || Math.abs(y[1] - y[0]) < 1e-9) return;
+    setZoom({ x, y });
+  };
+  const zoomRef = useRef(zoomBy);
+  useEffect(() => {
+    zoomRef.current = zoomBy;
+  });
+  useEffect(() => {
+    const element = svg.current;
+    if (!element) return;
+    // React's wheel listener is passive; zooming must keep the page from scrolling.
+    const onWheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const rect = element.getBoundingClientRect();
+      const delta = event.deltaY || event.deltaX;
+      zoomRef.current(Math.exp(delta * 0.0015), event.clientX - rect.left - MARGIN.left, event.clientY - rect.top - MARGIN.top, event.shiftKey, !event.shiftKey && !event.ctrlKey);
+    };
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => element.removeEventListener('wheel', onWheel);
+  }, [svg, size.width > 0]);
+
+  const read = (x: number | undefined) => {
+    setCursor(x);
+    props.onCursor?.(x);
+  };
+  const reference = traces[0];
+  const snap = (x: number): number => (reference && reference.x.length > 1 ? reference.x[nearest(reference.x, x)] : x);
+  const plotX = (event: ReactPointerEvent): number => event.clientX - svg.current!.getBoundingClientRect().left - MARGIN.left;
+
+  const onPointerDown = (event: ReactPointerEvent<SVGSVGElement>) => {
+    if (event.button !== 0) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    drag.current = { x: event.clientX, y: event.clientY, from: view, moved: false };
+  };
+  const onPointerMove = (event: ReactPointerEvent<SVGSVGElement>) => {
+    const at = plotX(event);
+    const d = drag.current;
+    if (d) {
+      const dx = event.clientX - d.x;
+      const dy = event.clientY - d.y;
+      if (!d.moved && Math.hypot(dx, dy) < 4) return;
+      d.moved = true;
+      const shift = (domain: Domain, log: boolean | undefined, by: number): Domain => {
+        if (!log) return [domain[0] + by * (domain[1] - domain[0]), domain[1] + by * (domain[1] - domain[0])];
+        const f = Math.pow(domain[1] / domain[0], by);
+        return [domain[0] * f, domain[1] * f];
+      };
+      setZoom({ x: shift(d.from.x, xAxis.log, -dx / width), y: shift(d.from.y, yAxis.log, dy / height) });
+      return;
+    }
+    setKeyboard(false);
+    read(at >= 0 && at <= width ? sx.invert(at) : undefined);
+  };
+  const onKeyDown = (event: KeyboardEvent<SVGSVGElement>) => {
+    if (event.target !== event.currentTarget) return;
+    const here = cursor ?? markers[0]?.x ?? (view.x[0] + view.x[1]) / 2;
+    const step = (direction: number) => {
+      if (!reference || reference.x.length < 2) return;
+      const k = nearest(reference.x, here) + direction * (event.shiftKey ? 10 : 1);
+      setKeyboard(true);
+      read(reference.x[Math.min(reference.x.length - 1, Math.max(0, k))]);
+    };
+    const actions: Record<string, () => void> = {
+      ArrowRight: () => step(1),
+      ArrowLeft: () => step(-1),
+      '+': () => zoomBy(0.8, sx(here), height / 2, false, true),
+      '=': () => zoomBy(0.8, sx(here), height / 2, false, true),
+      '-': () => zoomBy(1.25, sx(here), height / 2, false, true),
+      '0': () => setZoom(null),
+      m: () => props.onMarkerAdd?.(snap(here)),
+      Escape: () => read(undefined),
+    };
+    const action = actions[event.key];
+    if (!action || event.ctrlKey || event.metaKey) return;
+    event.preventDefault();
+    action();
+  };
+
+  const cursorX = cursor !== undefined && cursor >= view.x[0] && cursor <= view.x[1] ? cursor : undefined;
+  const formatX = xAxis.format ?? ((v: number) => formatNumber(v * xFactor, 6));
+  const formatY = yAxis.format ?? ((v: number) => formatNumber(v * yFactor, 4));
+
+  return (
+    <Box ref={box}>
+      {size.width > 0 && (
+        <svg
+          ref={svg}
+          width={size.width}
+          height={size.height}
+          role="application"
+          aria-roledescription="chart"
+          aria-label={label}
+          aria-describedby={help}
+          tabIndex={0}
+          onPointerDown={onPointerDown}
+          onPointerMove={onPointerMove}
+          onPointerUp={() => {
+            drag.current = null;
+          }}
+          onPointerLeave={() => !drag.current && !keyboard && read(undefined)}
+          onDoubleClick={() => setZoom(null)}
+          onKeyDown={onKeyDown}
+        >
+          <clipPath id={clip}>
+            <rect width={width} height={height} />
+          </clipPath>
+          <g transform={`translate(${MARGIN.left} ${MARGIN.top})`}>
+            {goal && goal.from !== undefined && goal.to !== undefined && (
+              <rect
+                clipPath={`url(#${clip})`}
+                x={sx(goal.from)}
+                width={Math.max(0, sx(goal.to) - sx(goal.from))}
+                y={Math.max(0, sy(goal.level))}
+                height={Math.max(0, height - Math.max(0, sy(goal.level)))}
+                fill={colour('waterSoft')}
+              />
+            )}
+            {xTicks.map((t) => (
+              <g key={t} transform={`translate(${sx(t)} 0)`}>
+                <line y2={height} stroke={colour('rule')} strokeWidth={1} />
+                <text y={height + 14} textAnchor="middle" fontSize={11} fill={colour('quiet')}>
+                  {formatNumber(t * xFactor, 6)}
+                </text>
+              </g>
+            ))}
+            {yTicks.map((t) => (
+              <g key={t} transform={`translate(0 ${sy(t)})`}>
+                <line x2={width} stroke={colour('rule')} strokeWidth={1} />
+                <text x={-7} dy="0.32em" textAnchor="end" fontSize={11} fill={colour('quiet')}>
+                  {formatNumber(t * yFactor, 6)}
+                </text>
+              </g>
+            ))}
+            <text x={width} y={height + 27} textAnchor="end" fontSize={11} fill={colour('quiet')}>
+              {xAxis.label}
+            </text>
+            <text x={-MARGIN.left + 8} y={-7} fontSize={11} fill={colour('quiet')}>
+              {yAxis.label}
+            </text>
+            <g clipPath={`url(#${clip})`}>
+              {guides.map((g) => (
+                <line key={g.label} x2={width} y1={sy(g.y)} y2={sy(g.y)} stroke={colour('water')} strokeOpacity={0.35} />
+              ))}
+              {goal && (
+                <line
+                  x1={goal.from === undefined ? 0 : sx(goal.from)}
+                  x2={goal.to === undefined ? width : sx(goal.to)}
+                  y1={sy(goal.level)}
+                  y2={sy(goal.level)}
+                  stroke={colour('water')}
+                  strokeWidth={1.5}
+                  strokeDasharray={goal.from === undefined ? '2 4' : undefined}
+                />
+              )}
+              <g opacity={waiting ? 0.35 : 1}>
+                {traces.map((t, i) => (
+                  <path key={t.id} d={paths[i]} fill="none" stroke={colour(t.colour)} strokeLinejoin="round" {...strokeProps[t.stroke]} />
+                ))}
+              </g>
+            </g>
+            {traces.map((t, i) => (
+              <text
+                key={t.id}
+                x={width + 8}
+                y={ends[i]}
+                dy="0.32em"
+                fontSize={11}
+                fontWeight={600}
+                style={{ fill: colour(t.colour) }}
+                opacity={waiting ? 0.5 : 1}
+              >
+                {t.label}
+              </text>
+            ))}
+            {guides.map((g, i) => (
+              <text key={g.label} x={width + 8} y={ends[traces.length + i]} dy="0.32em" fontSize={11} style={{ fill: colour('waterText') }}>
+                {g.label}
+              </text>
+            ))}
+            {markers.map((m) => (
+              <Marker key={m.id} marker={m} sx={sx} width={width} height={height} reference={reference} format={formatX} props={props} toX={plotX} />
+            ))}
+            {cursorX !== undefined && (
+              <line data-screen-only x1={sx(cursorX)} x2={sx(cursorX)} y2={height} stroke={colour('quiet')} strokeDasharray="2 3" pointerEvents="none" />
+            )}
+          </g>
+        </svg>
+      )}
+      {cursorX !== undefined && traces.length > 0 && (
+        <ReadOut
+          style={{
+            top: MARGIN.top + 4,
+            ...(sx(cursorX) > width * 0.55
+              ? { right: size.width - MARGIN.left - sx(cursorX) + 8 }
+              : { left: MARGIN.left + sx(cursorX) + 8 }),
+          }}
+          aria-live={keyboard ? 'polite' : 'off'}
+        >
+          <b>{formatX(cursorX)}</b>
+          <table>
+            <tbody>
+              {traces.map((t) => (
+                <tr key={t.id}>
+                  <td style={{ color: colour(t.colour) }}>{t.label}</td>
+                  <td>{formatY(valueAt(t, cursorX))}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </ReadOut>
+      )}
+      <span id={help} hidden>
+        Arrow keys move the cursor, plus and minus zoom, 0 shows all, M sets a marker.
+      </span>
+    </Box>
+  );
+}
+
+interface MarkerProps {
+  readonly marker: ChartMarker;
+  readonly sx: { (x: number): number; invert(p: number): number };
+  readonly width: number;
+  readonly height: number;
+  readonly reference: Trace | undefined;
+  readonly format: (x: number) => string;
+  readonly props: RectChartProps;
+  readonly toX: (event: ReactPointerEvent) => number;
+}
+
+function Marker({ marker, sx, width, height, reference, format, props, toX }: MarkerProps) {
+  const at = sx(marker.x);
+  const dragging = useRef(false);
+  if (!(at >= -1 && at <= width + 1)) return null;
+  const canMove = !marker.fixed && props.onMarkerMove !== undefined;
+  const move = (x: number) => props.onMarkerMove?.(marker.id, x);
+  const stepTo = (steps: number) => {
+    if (!reference || reference.x.length < 2) return;
+    const k = Math.min(reference.x.length - 1, Math.max(0, nearest(reference.x, marker.x) + steps));
+    move(reference.x[k]);
+  };
+  return (
+    <g
+      transform={`translate(${at} 0)`}
+      role={canMove ? 'slider' : 'img'}
+      aria-label={`marker ${marker.label}`}
+      aria-valuetext={canMove ? format(marker.x) : undefined}
+      aria-valuenow={canMove ? marker.x : undefined}
+      tabIndex={canMove ? 0 : undefined}
+      style={{ cursor: canMove ? 'ew-resize' : undefined }}
+      onPointerDown={(event) => {
+        if (!canMove || event.button !== 0) return;
+        event.stopPropagation();
+        dragging.current = true;
+        event.currentTarget.setPointerCapture(event.pointerId);
+      }}
+      onPointerMove={(event) => {
+        if (!dragging.current) return;
+        event.stopPropagation();
+        move(sx.invert(Math.min(width, Math.max(0, toX(event)))));
+      }}
+      onPointerUp={() => {
+        dragging.current = false;
+      }}
+      onKeyDown={(event) => {
+        if (!canMove) return;
+        const size = event.shiftKey ? 10 : 1;
+        if (event.key === 'ArrowRight' || event.key === 'ArrowUp') stepTo(size);
+        else if (event.key === 'ArrowLeft' || event.key === 'ArrowDown') stepTo(-size);
+        else if (event.key === 'Delete' || event.key === 'Backspace') props.onMarkerRemove?.(marker.id);
+        else return;
+        event.preventDefault();
+        event.stopPropagation();
+      }}
+    >
+      {canMove && <rect x={-6} y={-MARGIN.top} width={12} height={height + MARGIN.top} fill="transparent" />}
+      <line y1={-4} y2={height} stroke={colour('ink')} strokeWidth={1.1} />
+      <text y={-7} textAnchor={at > width - 40 ? 'end' : at < 40 ? 'start' : 'middle'} fontSize={11} fontWeight={600} style={{ fill: colour('ink') }}>
+        {marker.label}
+      </text>
+    </g>
+  );
+}

@@ -1,0 +1,292 @@
+import { useEffect, useId, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent as ReactPointerEvent, type RefObject } from 'react';
+import styled from 'styled-components';
+import { impedanceOf, interpolate, vswr } from '@ditch/core/results';
+import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
+import { colour, type ColourName } from '../theme';
+import { useSize } from './size';
+import { strokeProps, type ChartMarker, type Stroke } from './types';
+
+export interface SmithTrace {
+  readonly id: string;
+  readonly label: string;
+  readonly colour: ColourName;
+  readonly stroke: Stroke;
+  readonly freq: Float64Array;
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+  /** Reference impedance of the reflection. */
+  readonly z0: { readonly re: number; readonly im: number };
+}
+
+interface SmithChartProps {
+  readonly label: string;
+  readonly svg: RefObject<SVGSVGElement | null>;
+  readonly traces: readonly SmithTrace[];
+  readonly markers: readonly ChartMarker[];
+  readonly waiting?: boolean;
+  /** Frequency read at in the other chart, shown here too. */
+  readonly cursor?: number;
+}
+
+const Box = styled.div`
+  position: absolute;
+  inset: 0;
+  svg {
+    position: absolute;
+    inset: 0;
+    display: block;
+    touch-action: none;
+    outline-offset: -2px;
+  }
+`;
+const ReadOut = styled.div`
+  position: absolute;
+  left: 8px;
+  bottom: 6px;
+  padding: 4px 8px;
+  border: 1px solid ${colour('rule')};
+  border-radius: 4px;
+  background: ${colour('raised')};
+  font-size: 11px;
+  pointer-events: none;
+`;
+
+const RESISTANCES = [0.2, 0.5, 1, 2, 5];
+const REACTANCES = [0.2, 0.5, 1, 2, 5];
+const PAD = 16;
+
+interface View {
+  readonly k: number;
+  readonly x: number;
+  readonly y: number;
+}
+const HOME: View = { k: 1, x: 0, y: 0 };
+
+/**
+ * The Smith chart: reflections over frequency on the grid of normalised impedance. Drag pans, the wheel zooms, double
+ * click shows all; with the keyboard arrows pan, + and - zoom, 0 shows all.
+ */
+export function SmithChart({ label, svg, traces, markers, waiting, cursor }: SmithChartProps) {
+  const [box, size] = useSize<HTMLDivElement>();
+  const clip = useId();
+  const help = useId();
+  const [view, setView] = useState<View>(HOME);
+  const [hover, setHover] = useState<{ trace: SmithTrace; k: number } | null>(null);
+  const drag = useRef<{ x: number; y: number; view: View } | null>(null);
+
+  const radius = Math.max(10, Math.min(size.width, size.height) / 2 - PAD) * view.k;
+  const cx = size.width / 2 + view.x;
+  const cy = size.height / 2 + view.y;
+
+  const paths = useMemo(
+    () =>
+      traces.map((t) => {
+        let d = '';
+        for (let k = 0; k < t.re.length; k++) {
+          const x = (cx + t.re[k] * radius).toFixed(2);
+          const y = (cy - t.im[k] * radius).toFixed(2);
+          d += `${k === 0 ? 'M' : 'L'}${x} ${y}`;
+        }
+        return d;
+      }),
+    [traces, cx, cy, radius],
+  );
+
+  const zoomBy = (factor: number, px: number, py: number) =>
+    setView((v) => {
+      const k = Math.min(200, Math.max(0.8, v.k * factor));
+      const f = k / v.k;
+      // The point under the pointer stays where it is.
+      const ox = px - size.width / 2;
+      const oy = py - size.height / 2;
+      return { k, x: ox - (ox - v.x) * f, y: oy - (oy - v.y) * f };
+    });
+  const zoomRef = useRef(zoomBy);
+  useEffect(() => {
+    zoomRef.current = zoomBy;
+  });
+  useEffect(() => {
+    const element = svg.current;
+    if (!element) return;
+    const onWheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const rect = element.getBoundingClientRect();
+      zoomRef.current(Math.exp(-event.deltaY * 0.0015), event.clientX - rect.left, event.clientY - rect.top);
+    };
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => element.removeEventListener('wheel', onWheel);
+  }, [svg, size.width > 0]);
+
+  const onPointerMove = (event: ReactPointerEvent<SVGSVGElement>) => {
+    const d = drag.current;
+    if (d) {
+      setView({ ...d.view, x: d.view.x + event.clientX - d.x, y: d.view.y + event.clientY - d.y });
+      return;
+    }
+    const rect = event.currentTarget.getBoundingClientRect();
+    const u = (event.clientX - rect.left - cx) / radius;
+    const v = -(event.clientY - rect.top - cy) / radius;
+    let best: { trace: SmithTrace; k: number } | null = null;
+    let least = (14 / radius) ** 2;
+    for (const trace of traces)
+      for (let k = 0; k < trace.re.length; k++) {
+        const d2 = (trace.re[k] - u) ** 2 + (trace.im[k] - v) ** 2;
+        if (d2 < least) {
+          least = d2;
+          best = { trace, k };
+        }
+      }
+    setHover((old) => (old?.trace === best?.trace && old?.k === best?.k ? old : best));
+  };
+  const onKeyDown = (event: KeyboardEvent<SVGSVGElement>) => {
+    const pan = (dx: number, dy: number) => setView((v) => ({ ...v, x: v.x + dx, y: v.y + dy }));
+    const actions: Record<string, () => void> = {
+      ArrowRight: () => pan(-20, 0),
+      ArrowLeft: () => pan(20, 0),
+      ArrowUp: () => pan(0, 20),
+      ArrowDown: () => pan(0, -20),
+      '+': () => zoomBy(1.25, size.width / 2, size.height / 2),
+      '=': () => zoomBy(1.25, size.width / 2, size.height / 2),
+      '-': () => zoomBy(0.8, size.width / 2, size.height / 2),
+      '0': () => setView(HOME),
+    };
+    const action = actions[event.key];
+    if (!action || event.ctrlKey || event.metaKey) return;
+    event.preventDefault();
+    action();
+  };
+
+  const dot = (trace: SmithTrace, f: number) => {
+    if (f < trace.freq[0] || f > trace.freq[trace.freq.length - 1]) return undefined;
+    const s = interpolate(trace, f);
+    return { x: cx + s.re * radius, y: cy - s.im * radius };
+  };
+
+  return (
+    <Box ref={box}>
+      {size.width > 0 && (
+        <svg
+          ref={svg}
+          width={size.width}
+          height={size.height}
+          role="application"
+          aria-roledescription="chart"
+          aria-label={label}
+          aria-describedby={help}
+          tabIndex={0}
+          onPointerDown={(event) => {
+            if (event.button !== 0) return;
+            event.currentTarget.setPointerCapture(event.pointerId);
+            drag.current = { x: event.clientX, y: event.clientY, view };
+          }}
+          onPointerMove={onPointerMove}
+          onPointerUp={() => {
+            drag.current = null;
+          }}
+          onPointerLeave={() => setHover(null)}
+          onDoubleClick={() => setView(HOME)}
+          onKeyDown={onKeyDown}
+        >
+          <clipPath id={clip}>
+            <circle cx={cx} cy={cy} r={radius} />
+          </clipPath>
+          <circle cx={cx} cy={cy} r={radius} fill={colour('raised')} stroke={colour('ruleStrong')} strokeWidth={1.2} />
+          <g clipPath={`url(#${clip})`} fill="none" stroke={colour('rule')}>
+            <line x1={cx - radius} x2={cx + radius} y1={cy} y2={cy} />
+            {RESISTANCES.map((r) => (
+              <circle
+                key={r}
+                cx={cx + (radius * r) / (1 + r)}
+                cy={cy}
+                r={radius / (1 + r)}
+                stroke={r === 1 ? colour('water') : undefined}
+                strokeOpacity={r === 1 ? 0.55 : 1}
+              />
+            ))}
+            {REACTANCES.flatMap((x) => [x, -x]).map((x) => (
+              <circle key={x} cx={cx + radius} cy={cy - radius / x} r={radius / Math.abs(x)} />
+            ))}
+          </g>
+          <g fontSize={10} fill={colour('quiet')}>
+            {RESISTANCES.map((r) => (
+              <text key={r} x={cx + radius * ((r - 1) / (r + 1)) + 2} y={cy - 3}>
+                {r}
+              </text>
+            ))}
+            {REACTANCES.flatMap((x) => [x, -x]).map((x) => {
+              // Where the arc meets the rim: reflection of a pure reactance.
+              const d = 1 + x * x;
+              const u = (x * x - 1) / d;
+              const v = (2 * x) / d;
+              return (
+                <text key={x} x={cx + u * (radius + 9)} y={cy - v * (radius + 9)} textAnchor="middle" dy="0.32em">
+                  {formatNumber(x)}
+                </text>
+              );
+            })}
+          </g>
+          <g opacity={waiting ? 0.35 : 1} clipPath={`url(#${clip})`}>
+            {traces.map((t, i) => (
+              <path key={t.id} d={paths[i]} fill="none" stroke={colour(t.colour)} strokeLinejoin="round" {...strokeProps[t.stroke]} />
+            ))}
+          </g>
+          {traces.map((trace) =>
+            trace.stroke === 'data'
+              ? null
+              : markers.map((m) => {
+                  const p = dot(trace, m.x);
+                  return p ? (
+                    <g key={`${trace.id}:${m.id}`}>
+                      <circle
+                        cx={p.x}
+                        cy={p.y}
+                        r={trace.stroke === 'modelled' ? 4.5 : 3}
+                        fill={colour('raised')}
+                        stroke={trace.stroke === 'modelled' ? colour('water') : colour('ruleStrong')}
+                        strokeWidth={2}
+                      />
+                      {trace.stroke === 'modelled' && (
+                        <text x={p.x + 8} y={p.y - 6} fontSize={11} fontWeight={600} fill={colour('ink')}>
+                          {m.label}
+                        </text>
+                      )}
+                    </g>
+                  ) : null;
+                }),
+          )}
+          {cursor !== undefined &&
+            traces.map((trace) => {
+              const p = dot(trace, cursor);
+              return p && <circle key={trace.id} data-screen-only cx={p.x} cy={p.y} r={3} fill={colour(trace.colour)} />;
+            })}
+          {hover && (
+            <circle
+              data-screen-only
+              cx={cx + hover.trace.re[hover.k] * radius}
+              cy={cy - hover.trace.im[hover.k] * radius}
+              r={4}
+              fill={colour(hover.trace.colour)}
+            />
+          )}
+        </svg>
+      )}
+      {hover && <HoverReading trace={hover.trace} k={hover.k} />}
+      <span id={help} hidden>
+        Arrow keys pan, plus and minus zoom, 0 shows all.
+      </span>
+    </Box>
+  );
+}
+
+function HoverReading({ trace, k }: { trace: SmithTrace; k: number }) {
+  const re = trace.re[k];
+  const im = trace.im[k];
+  const z = impedanceOf(re, im, trace.z0);
+  return (
+    <ReadOut>
+      <b style={{ color: colour(trace.colour) }}>{trace.label}</b> {formatQuantity(trace.freq[k], 'frequency', { digits: 5 })}
+      <br />
+      {formatComplex(z.re, z.im)} · VSWR {formatNumber(vswr(re, im), 3)}
+    </ReadOut>
+  );
+}

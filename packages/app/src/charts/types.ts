@@ -1,0 +1,28 @@
+import type { ColourName } from '../theme';
+
+/** How a trace is drawn: the stroke says at which level it was computed, or that it is data. */
+export type Stroke = 'ideal' | 'modelled' | 'data';
+
+export interface Trace {
+  readonly id: string;
+  /** Written at the end of the curve. */
+  readonly label: string;
+  readonly colour: ColourName;
+  readonly stroke: Stroke;
+  readonly x: ArrayLike<number>;
+  readonly y: ArrayLike<number>;
+}
+
+export interface ChartMarker {
+  readonly id: string;
+  readonly label: string;
+  readonly x: number;
+  /** Fixed markers follow a value of the design and cannot be dragged off it. */
+  readonly fixed?: boolean;
+}
+
+export const strokeProps: Readonly<Record<Stroke, { strokeWidth: number; strokeDasharray?: string; strokeLinecap?: 'round' }>> = {
+  ideal: { strokeWidth: 1.6, strokeDasharray: '0.1 4', strokeLinecap: 'round' },
+  modelled: { strokeWidth: 1.8 },
+  data: { strokeWidth: 1.3, strokeDasharray: '6 3' },
+};

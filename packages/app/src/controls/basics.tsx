@@ -1,0 +1,313 @@
+import type { ReactNode } from 'react';
+import {
+  Button as AriaButton,
+  Dialog as AriaDialog,
+  Heading,
+  ListBox,
+  ListBoxItem,
+  Menu as AriaMenu,
+  MenuItem as AriaMenuItem,
+  MenuTrigger,
+  Modal as AriaModal,
+  ModalOverlay,
+  Popover,
+  Select as AriaSelect,
+  SelectValue,
+  type ButtonProps,
+} from 'react-aria-components';
+import styled, { css } from 'styled-components';
+import { colour } from '../theme';
+
+const quietButton = css`
+  display: inline-flex;
+  align-items: center;
+  gap: 6px;
+  height: 28px;
+  padding: 0 10px;
+  border: 1px solid transparent;
+  border-radius: 5px;
+  background: transparent;
+  color: ${colour('ink')};
+  cursor: pointer;
+  white-space: nowrap;
+  text-decoration: none;
+  &[data-hovered],
+  &[data-pressed] {
+    background: ${colour('chosen')};
+  }
+  &[data-focus-visible] {
+    outline: 2px solid ${colour('water')};
+    outline-offset: 1px;
+  }
+  &[data-disabled] {
+    color: ${colour('quiet')};
+    opacity: 0.55;
+    cursor: default;
+  }
+`;
+
+/** A button of words without a border. */
+export const QuietButton = styled(AriaButton)<ButtonProps>`
+  ${quietButton}
+`;
+
+/** A button with an outline. */
+export const Button = styled(AriaButton)<ButtonProps>`
+  ${quietButton}
+  border-color: ${colour('rule')};
+  background: ${colour('raised')};
+`;
+
+/** The one action a view is for. */
+export const PrimaryButton = styled(AriaButton)<ButtonProps>`
+  ${quietButton}
+  height: 32px;
+  padding: 0 14px;
+  background: ${colour('water')};
+  color: ${colour('onWater')};
+  font-weight: 600;
+  &[data-hovered],
+  &[data-pressed] {
+    background: ${colour('water')};
+    filter: brightness(1.08);
+  }
+`;
+
+/** A text that acts: remedies, small commands in sentences. */
+export const TextButton = styled(AriaButton)<ButtonProps>`
+  padding: 0;
+  border: 0;
+  background: none;
+  color: ${colour('waterText')};
+  cursor: pointer;
+  text-decoration: underline;
+  text-underline-offset: 2px;
+  text-decoration-thickness: 1px;
+  &[data-focus-visible] {
+    outline: 2px solid ${colour('water')};
+  }
+`;
+
+const Float = styled(Popover)`
+  min-width: 180px;
+  padding: 4px;
+  border: 1px solid ${colour('rule')};
+  border-radius: 6px;
+  background: ${colour('raised')};
+  box-shadow: 0 6px 24px rgb(0 0 0 / 14%);
+  outline: none;
+  overflow: auto;
+`;
+
+const item = css`
+  display: flex;
+  align-items: baseline;
+  justify-content: space-between;
+  gap: 16px;
+  padding: 5px 10px;
+  border-radius: 4px;
+  cursor: pointer;
+  outline: none;
+  small {
+    color: ${colour('quiet')};
+    font-size: 11px;
+  }
+  &[data-focused] {
+    background: ${colour('waterSoft')};
+  }
+  &[data-selected] {
+    font-weight: 600;
+  }
+  &[data-disabled] {
+    color: ${colour('quiet')};
+    cursor: default;
+  }
+`;
+const Option = styled(ListBoxItem)`
+  ${item}
+`;
+const MenuRow = styled(AriaMenuItem)`
+  ${item}
+`;
+
+const SelectButton = styled(AriaButton)`
+  ${quietButton}
+  width: 100%;
+  justify-content: space-between;
+  padding: 0 6px;
+  border: 1px solid transparent;
+  border-bottom-color: ${colour('rule')};
+  border-radius: 3px 3px 0 0;
+  font-weight: 500;
+  overflow: hidden;
+  > span:first-child {
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+`;
+
+export interface Choice {
+  readonly id: string;
+  readonly label: string;
+  readonly note?: string;
+}
+
+/** One of a list. */
+export function Select({ label, value, choices, onChange }: { label: string; value: string; choices: readonly Choice[]; onChange: (id: string) => void }) {
+  return (
+    <AriaSelect aria-label={label} value={value} onChange={(key) => key !== null && onChange(String(key))}>
+      <SelectButton>
+        <SelectValue>{() => choices.find((c) => c.id === value)?.label ?? value}</SelectValue>
+        <span aria-hidden="true">▾</span>
+      </SelectButton>
+      <Float>
+        <ListBox items={choices}>
+          {(choice) => (
+            <Option id={choice.id} textValue={choice.label}>
+              {choice.label}
+              {choice.note && <small>{choice.note}</small>}
+            </Option>
+          )}
+        </ListBox>
+      </Float>
+    </AriaSelect>
+  );
+}
+
+export interface Command {
+  readonly id: string;
+  readonly label: string;
+  readonly note?: string;
+  readonly disabled?: boolean;
+  readonly run: () => void;
+}
+
+/** A button that opens a list of commands. */
+export function Menu({ label, commands, ariaLabel }: { label: ReactNode; ariaLabel?: string; commands: readonly Command[] }) {
+  return (
+    <MenuTrigger>
+      <QuietButton aria-label={ariaLabel}>{label}</QuietButton>
+      <Float placement="bottom end">
+        <AriaMenu onAction={(key) => commands.find((c) => c.id === key)?.run()}>
+          {commands.map((command) => (
+            <MenuRow key={command.id} id={command.id} textValue={command.label} isDisabled={command.disabled}>
+              {command.label}
+              {command.note && <small>{command.note}</small>}
+            </MenuRow>
+          ))}
+        </AriaMenu>
+      </Float>
+    </MenuTrigger>
+  );
+}
+
+const Overlay = styled(ModalOverlay)`
+  position: fixed;
+  inset: 0;
+  z-index: 20;
+  display: grid;
+  place-items: center;
+  background: rgb(20 24 26 / 40%);
+`;
+const Sheet = styled(AriaModal)`
+  width: min(560px, 94vw);
+  max-height: 86vh;
+  overflow: auto;
+  padding: 20px 24px;
+  border: 1px solid ${colour('rule')};
+  border-radius: 8px;
+  background: ${colour('raised')};
+  box-shadow: 0 12px 48px rgb(0 0 0 / 22%);
+`;
+
+/** A dialog over the page. */
+export function Dialog({ title, open, onClose, children }: { title: string; open: boolean; onClose: () => void; children: ReactNode }) {
+  return (
+    <Overlay isOpen={open} onOpenChange={(isOpen) => !isOpen && onClose()} isDismissable>
+      <Sheet>
+        <AriaDialog style={{ outline: 'none' }}>
+          <Heading slot="title" style={{ fontSize: 16, marginBottom: 12 }}>
+            {title}
+          </Heading>
+          {children}
+        </AriaDialog>
+      </Sheet>
+    </Overlay>
+  );
+}
+
+export const SectionTitle = styled.h2`
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  color: ${colour('quiet')};
+  font-size: 11px;
+  font-weight: 600;
+  letter-spacing: 0.06em;
+  text-transform: uppercase;
+`;
+
+export const Quiet = styled.span`
+  color: ${colour('quiet')};
+`;
+
+const SegmentRow = styled.div`
+  display: inline-flex;
+  align-self: flex-start;
+  justify-self: start;
+  border: 1px solid ${colour('rule')};
+  border-radius: 5px;
+  overflow: hidden;
+  button {
+    height: 26px;
+    padding: 0 10px;
+    border: 0;
+    background: transparent;
+    cursor: pointer;
+    color: ${colour('quiet')};
+  }
+  button[aria-checked='true'] {
+    background: ${colour('chosen')};
+    color: ${colour('ink')};
+    font-weight: 600;
+  }
+  button:focus-visible {
+    outline-offset: -2px;
+  }
+`;
+
+/** A few exclusive choices side by side; arrow keys move between them. */
+export function Segments({ label, value, choices, onChange }: { label: string; value: string; choices: readonly Choice[]; onChange: (id: string) => void }) {
+  const move = (step: number) => {
+    const at = choices.findIndex((c) => c.id === value);
+    onChange(choices[(at + step + choices.length) % choices.length].id);
+  };
+  return (
+    <SegmentRow
+      role="radiogroup"
+      aria-label={label}
+      onKeyDown={(event) => {
+        const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
+        if (!step) return;
+        event.preventDefault();
+        move(step);
+        const buttons = [...event.currentTarget.querySelectorAll('button')];
+        const at = buttons.findIndex((b) => b === document.activeElement);
+        buttons[(at + step + buttons.length) % buttons.length]?.focus();
+      }}
+    >
+      {choices.map((choice) => (
+        <button
+          key={choice.id}
+          type="button"
+          role="radio"
+          aria-checked={choice.id === value}
+          tabIndex={choice.id === value ? 0 : -1}
+          onClick={() => onChange(choice.id)}
+        >
+          {choice.label}
+        </button>
+      ))}
+    </SegmentRow>
+  );
+}

@@ -1,0 +1,88 @@
+import { useQuery } from '@tanstack/react-query';
+import { liveQuery } from 'dexie';
+import { useEffect, useState } from 'react';
+import { ProjectFileError, readProject, writeProject } from '@ditch/core/formats';
+import { newId, type Project } from '@ditch/core/network';
+import { chooseFile, download, fileName } from '../controls/files';
+import { db, storageMessage, type StoredCheckpoint, type StoredProject } from './db';
+import { addProject, flush, say } from './session';
+
+/** A list of the database, followed as it changes in this tab or another. */
+function useLive<T>(read: () => Promise<T>, dependency: string): T | undefined {
+  const [value, setValue] = useState<T>();
+  useEffect(() => {
+    const subscription = liveQuery(read).subscribe({ next: setValue, error: () => setValue(undefined) });
+    return () => subscription.unsubscribe();
+    // `dependency` stands for everything `read` closes over.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [dependency]);
+  return value;
+}
+
+export const useProjects = (): StoredProject[] | undefined => useLive(() => db.projects.orderBy('modified').reverse().toArray(), 'projects');
+
+export const useCheckpoints = (projectId: string): StoredCheckpoint[] | undefined =>
+  useLive(async () => (await db.checkpoints.where('projectId').equals(projectId).toArray()).sort((a, b) => b.created - a.created), projectId);
+
+/** The demo project, as it ships. */
+export async function demoProject(): Promise<Project> {
+  const { default: demo } = await import('../../../../examples/ditchwater.ditch.json');
+  return readProject(JSON.stringify(demo));
+}
+
+/** The project a visit starts on: the last one, the newest one, or the demo on the very first visit. */
+export function useStart() {
+  return useQuery({
+    queryKey: ['start'],
+    gcTime: 0,
+    queryFn: async (): Promise<{ id: string; design?: string }> => {
+      let last: string | null = null;
+      try {
+        last = localStorage.getItem('ditch:last');
+      } catch {
+        last = null;
+      }
+      try {
+        const stored = (last ? await db.projects.get(last) : undefined) ?? (await db.projects.orderBy('modified').last());
+        if (stored) return { id: stored.id, design: stored.project.designs[0]?.id };
+      } catch {
+        // Without storage the demo is opened in memory; saving says what is wrong.
+      }
+      const demo = await demoProject();
+      await addProject(demo);
+      return { id: demo.id, design: demo.designs[0]?.id };
+    },
+  });
+}
+
+export function exportProject(project: Project): void {
+  download(`${fileName(project.name)}.ditch.json`, writeProject(project), 'application/json');
+}
+
+/** Asks for a project file and stores it as a project of its own; returns its id. */
+export async function importProject(): Promise<string | undefined> {
+  const file = await chooseFile('.json,application/json');
+  if (!file) return undefined;
+  try {
+    const project = readProject(await file.text());
+    const taken = await db.projects.get(project.id).catch(() => undefined);
+    // A project that is already here stays as it is; the file becomes a second one.
+    return await addProject(taken ? { ...project, id: newId(), name: `${project.name} (imported)` } : project);
+  } catch (error) {
+    if (!(error instanceof ProjectFileError)) throw error;
+    say(`${file.name} was not imported. ${error.message}`);
+    return undefined;
+  }
+}
+
+export async function removeProject(id: string): Promise<void> {
+  await flush();
+  try {
+    await db.transaction('rw', db.projects, db.checkpoints, async () => {
+      await db.projects.delete(id);
+      await db.checkpoints.where('projectId').equals(id).delete();
+    });
+  } catch (error) {
+    say(storageMessage(error));
+  }
+}

@@ -1,0 +1,278 @@
+import { create } from 'zustand';
+import { newId, type Design, type Project } from '@ditch/core/network';
+import { db, storageMessage } from './db';
+import { mergeDocuments } from './merge';
+
+interface Step {
+  readonly label: string;
+  readonly project: Project;
+}
+
+export type SaveState =
+  | { readonly kind: 'saved'; readonly at: number }
+  | { readonly kind: 'saving' }
+  | { readonly kind: 'failed'; readonly message: string };
+
+interface Session {
+  readonly project: Project | null;
+  readonly status: 'closed' | 'opening' | 'open' | 'missing';
+  /** States to go back to, oldest first, each with the name of the edit that left it. */
+  readonly past: readonly Step[];
+  readonly future: readonly Step[];
+  readonly save: SaveState;
+  /** Something the engineer should know that has no field of its own. */
+  readonly notice: string | null;
+}
+
+export const useSession = create<Session>(() => ({
+  project: null,
+  status: 'closed',
+  past: [],
+  future: [],
+  save: { kind: 'saved', at: 0 },
+  notice: null,
+}));
+
+const HISTORY = 300;
+const MERGE_WITHIN = 1500;
+
+/** What the database held when this tab last read or wrote it; the ancestor of a merge. */
+let base: { project: Project; revision: number } | null = null;
+let dirty = false;
+let saving: Promise<void> | null = null;
+let lastMerge = { key: '', at: 0 };
+let channel: BroadcastChannel | null = null;
+const tab = newId();
+const rescueKey = (id: string) => `ditch:rescue:${id}`;
+
+export const say = (notice: string | null): void => useSession.setState({ notice });
+
+/** Opens a project from the database, or recovers what a closing tab could not store. */
+export async function openProject(id: string): Promise<void> {
+  const current = useSession.getState();
+  if (current.project?.id === id && current.status === 'open') return;
+  await flush();
+  useSession.setState({ status: 'opening', project: null, past: [], future: [], notice: null });
+  try {
+    const stored = await db.projects.get(id);
+    if (!stored) {
+      const memory = inMemory.get(id);
+      if (memory) start(memory, null);
+      else useSession.setState({ status: 'missing' });
+      return;
+    }
+    start(stored.project, stored.revision);
+    recover(stored.project);
+  } catch (error) {
+    const memory = inMemory.get(id);
+    if (memory) start(memory, null);
+    else useSession.setState({ status: 'missing' });
+    useSession.setState({ save: { kind: 'failed', message: storageMessage(error) } });
+  }
+}
+
+/** Projects of this visit that the storage did not take. */
+const inMemory = new Map<string, Project>();
+
+function start(project: Project, revision: number | null): void {
+  base = revision === null ? null : { project, revision };
+  dirty = revision === null;
+  useSession.setState({ project, status: 'open', past: [], future: [], save: { kind: 'saved', at: Date.now() } });
+  channel?.close();
+  channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel(`ditch:${project.id}`);
+  channel?.addEventListener('message', (event: MessageEvent<{ tab: string }>) => {
+    if (event.data.tab !== tab) void pull();
+  });
+  try {
+    localStorage.setItem('ditch:last', project.id);
+  } catch {
+    // Without storage the next visit opens the list of projects.
+  }
+  if (dirty) void persist();
+}
+
+/** Takes up what a tab left behind that closed before its last write ended. */
+function recover(stored: Project): void {
+  try {
+    const text = localStorage.getItem(rescueKey(stored.id));
+    if (!text) return;
+    localStorage.removeItem(rescueKey(stored.id));
+    const rescued = JSON.parse(text) as { base: Project; project: Project };
+    const { merged } = mergeDocuments(rescued.base, rescued.project, stored);
+    edit('recovered edits', () => merged);
+  } catch {
+    // A rescue copy that cannot be read is no worse than none.
+  }
+}
+
+/**
+ * Changes the project by a named step that can be undone. Steps with the same `merge` key in quick succession
+ * (typing, dragging) become one.
+ */
+export function edit(label: string, change: (project: Project) => Project, merge = ''): void {
+  const { project, past } = useSession.getState();
+  if (!project) return;
+  const next = change(project);
+  if (next === project) return;
+  const now = Date.now();
+  const joins = merge !== '' && merge === lastMerge.key && now - lastMerge.at < MERGE_WITHIN && past.length > 0;
+  lastMerge = { key: merge, at: now };
+  useSession.setState({
+    project: next,
+    past: joins ? past : [...past.slice(-HISTORY), { label, project }],
+    future: [],
+  });
+  dirty = true;
+  void persist();
+}
+
+/** Ends a run of joined edits: the next one is a step of its own. */
+export const endMerge = (): void => {
+  lastMerge = { key: '', at: 0 };
+};
+
+/** Changes one design of the project. */
+export function editDesign(id: string, label: string, change: (design: Design) => Design, merge = ''): void {
+  edit(
+    label,
+    (project) => ({ ...project, designs: project.designs.map((d) => (d.id === id ? change(d) : d)) }),
+    merge && `${id}:${merge}`,
+  );
+}
+
+function travel(from: 'past' | 'future', to: 'past' | 'future'): void {
+  const state = useSession.getState();
+  const list = state[from];
+  const step = list[list.length - 1];
+  if (!step || !state.project) return;
+  endMerge();
+  useSession.setState({
+    project: step.project,
+    [from]: list.slice(0, -1),
+    [to]: [...state[to], { label: step.label, project: state.project }],
+  });
+  dirty = true;
+  void persist();
+}
+export const undo = (): void => travel('past', 'future');
+export const redo = (): void => travel('future', 'past');
+
+/** Takes another state of the project in, keeping this tab's history valid on top of it. */
+function adopt(theirs: Project, revision: number): void {
+  const { project, past, future } = useSession.getState();
+  const ancestor = base?.project ?? project;
+  if (!project || !ancestor) return;
+  const rebase = (p: Project) => mergeDocuments(ancestor, p, theirs).merged;
+  const { merged, conflict } = mergeDocuments(ancestor, project, theirs);
+  if (conflict) {
+    void db.checkpoints
+      .add({ id: newId(), projectId: project.id, name: 'Other tab\u2019s version', created: Date.now(), project: theirs })
+      .catch(() => undefined);
+    say('Another tab changed the same values. This tab\u2019s are kept; the other version is a checkpoint.');
+  }
+  base = { project: theirs, revision };
+  useSession.setState({
+    project: merged,
+    past: past.map((s) => ({ ...s, project: rebase(s.project) })),
+    future: future.map((s) => ({ ...s, project: rebase(s.project) })),
+  });
+}
+
+async function pull(): Promise<void> {
+  const { project } = useSession.getState();
+  if (!project) return;
+  if (dirty || saving) return persist();
+  try {
+    const stored = await db.projects.get(project.id);
+    if (stored && stored.revision !== base?.revision && useSession.getState().project?.id === stored.id) {
+      adopt(stored.project, stored.revision);
+    }
+  } catch {
+    // The next write will say what is wrong with the storage.
+  }
+}
+
+/** Writes the project; edits made meanwhile are written right after. */
+function persist(): Promise<void> {
+  if (saving) return saving;
+  saving = (async () => {
+    try {
+      while (dirty) {
+        dirty = false;
+        useSession.setState({ save: { kind: 'saving' } });
+        await writeOnce();
+      }
+      useSession.setState({ save: { kind: 'saved', at: Date.now() } });
+    } catch (error) {
+      dirty = true;
+      const { project } = useSession.getState();
+      if (project) inMemory.set(project.id, project);
+      useSession.setState({ save: { kind: 'failed', message: storageMessage(error) } });
+    } finally {
+      saving = null;
+    }
+  })();
+  return saving;
+}
+
+async function writeOnce(): Promise<void> {
+  const { project } = useSession.getState();
+  if (!project) return;
+  const outcome = await db.transaction('rw', db.projects, async () => {
+    const stored = await db.projects.get(project.id);
+    if (stored && stored.revision !== (base?.revision ?? 0)) return { theirs: stored };
+    const revision = (stored?.revision ?? 0) + 1;
+    await db.projects.put({ id: project.id, name: project.name, modified: Date.now(), revision, project });
+    return { revision };
+  });
+  if (outcome.theirs) {
+    adopt(outcome.theirs.project, outcome.theirs.revision);
+    dirty = true;
+    return;
+  }
+  base = { project, revision: outcome.revision };
+  channel?.postMessage({ tab });
+}
+
+/** Waits until everything is stored. */
+export async function flush(): Promise<void> {
+  if (useSession.getState().project && (dirty || saving)) await persist();
+}
+
+/** Tries again to store after a failure. */
+export const retrySave = (): void => void persist();
+
+/** A last, synchronous copy when the page goes away with edits the database has not confirmed. */
+export function rescue(): void {
+  const { project } = useSession.getState();
+  if (!project || (!dirty && !saving) || !base) return;
+  try {
+    localStorage.setItem(rescueKey(project.id), JSON.stringify({ base: base.project, project }));
+  } catch {
+    // No room for it: the database has everything but the last moments.
+  }
+}
+
+/** Stores a new project and returns its id; without storage it lives for this visit. */
+export async function addProject(project: Project): Promise<string> {
+  inMemory.set(project.id, project);
+  try {
+    await db.projects.put({ id: project.id, name: project.name, modified: Date.now(), revision: 1, project });
+    inMemory.delete(project.id);
+  } catch (error) {
+    useSession.setState({ save: { kind: 'failed', message: storageMessage(error) } });
+  }
+  return project.id;
+}
+
+export async function addCheckpoint(name: string): Promise<void> {
+  const { project } = useSession.getState();
+  if (!project) return;
+  await db.checkpoints.add({ id: newId(), projectId: project.id, name, created: Date.now(), project });
+}
+
+/** Returns to a checkpoint; the way back is one undo. */
+export function returnTo(name: string, project: Project): void {
+  edit(`return to \u201C${name}\u201D`, (now) => ({ ...project, id: now.id }));
+  endMerge();
+}

@@ -1,0 +1,319 @@
+import { Suspense, useEffect, useState } from 'react';
+import { Link, NavLink, Navigate, Outlet, useMatch, useParams } from 'react-router';
+import styled from 'styled-components';
+import { writeTouchstone, writeParameterCsv } from '@ditch/core/formats';
+import { circuitOf, resolveDesign } from '@ditch/core/network';
+import { run, whenWorkerLost } from '../bridge/bridge';
+import { Menu, QuietButton, TextButton } from '../controls/basics';
+import { download, fileName } from '../controls/files';
+import { exportProject, useStart } from '../store/library';
+import { addCheckpoint, openProject, redo, rescue, retrySave, say, undo, useSession } from '../store/session';
+import { colour } from '../theme';
+import { Empty } from './Empty';
+import { setPreferences, usePreferences, type Theme } from './hooks';
+
+const Frame = styled.div`
+  display: grid;
+  grid-template-rows: 44px auto minmax(0, 1fr);
+  height: 100%;
+`;
+const Bar = styled.header`
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  padding: 0 8px 0 14px;
+  border-bottom: 1px solid ${colour('rule')};
+  background: ${colour('raised')};
+  min-width: 0;
+`;
+const Brand = styled(Link)`
+  display: inline-flex;
+  align-items: center;
+  gap: 8px;
+  margin-right: 10px;
+  color: ${colour('ink')};
+  font-size: 15px;
+  font-weight: 700;
+  text-decoration: none;
+`;
+const Crumb = styled.span`
+  display: flex;
+  gap: 6px;
+  min-width: 0;
+  margin-right: 14px;
+  overflow: hidden;
+  white-space: nowrap;
+  a {
+    color: ${colour('ink')};
+    font-weight: 600;
+    text-decoration: none;
+  }
+  span {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    color: ${colour('quiet')};
+  }
+`;
+const Nav = styled.nav`
+  display: flex;
+  gap: 2px;
+  a {
+    padding: 4px 12px;
+    border-radius: 5px;
+    color: ${colour('ink')};
+    text-decoration: none;
+  }
+  a:hover {
+    background: ${colour('page')};
+  }
+  a.active {
+    background: ${colour('chosen')};
+    font-weight: 600;
+  }
+`;
+const Saved = styled.span`
+  color: ${colour('quiet')};
+  font-size: 12px;
+  white-space: nowrap;
+  padding: 0 6px;
+`;
+const Notice = styled.div<{ $grave?: boolean }>`
+  display: flex;
+  gap: 16px;
+  padding: 7px 16px;
+  border-bottom: 1px solid ${colour('rule')};
+  background: ${colour('laminate')};
+  border-left: 4px solid ${({ $grave }) => ($grave ? colour('error') : colour('caution'))};
+`;
+const Main = styled.main`
+  min-height: 0;
+  min-width: 0;
+  overflow: auto;
+`;
+
+const Mark = () => (
+  <svg width="20" height="20" viewBox="0 0 32 32" aria-hidden="true">
+    <rect x="7" y="14" width="18" height="8" fill={colour('water')} />
+    <path d="M3 9v12a6 6 0 0 0 6 6h14a6 6 0 0 0 6-6V9h-5v10a3 3 0 0 1-3 3H11a3 3 0 0 1-3-3V9z" fill={colour('copper')} />
+  </svg>
+);
+
+/** "saved 2 s ago", kept true. */
+function SaveState() {
+  const save = useSession((s) => s.save);
+  const [now, setNow] = useState(Date.now);
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), 5000);
+    return () => clearInterval(timer);
+  }, []);
+  if (save.kind === 'failed') return <Saved style={{ color: colour('error') }}>not saved</Saved>;
+  if (save.kind === 'saving') return <Saved>saving…</Saved>;
+  const seconds = Math.max(0, Math.round((now - save.at) / 1000));
+  return <Saved>{seconds < 10 ? 'saved' : seconds < 90 ? `saved ${seconds} s ago` : `saved ${Math.round(seconds / 60)} min ago`}</Saved>;
+}
+
+/** Computes a design's S-parameters at its sweep and hands them out as a file. */
+async function exportResponse(designId: string, level: 'ideal' | 'modelled', format: 'ri' | 'ma' | 'db' | 'csv'): Promise<void> {
+  const { project } = useSession.getState();
+  const design = project?.designs.find((d) => d.id === designId);
+  if (!project || !design) return;
+  const resolved = resolveDesign(project, design);
+  const circuit = circuitOf(resolved, level);
+  if (!circuit || !resolved.sweep) {
+    say('The design has an error, so there is no response to export. The review says what is wrong.');
+    return;
+  }
+  try {
+    const data = await run('simulate', { circuit, ...resolved.sweep, data: project.data });
+    const name = `${fileName(design.name)}-${level}`;
+    if (format === 'csv') return download(`${name}.csv`, writeParameterCsv(data, 'ri'), 'text/csv');
+    const differ = data.z0.some((z) => z.re !== data.z0[0].re);
+    const text = writeTouchstone(data, { version: differ ? 2 : 1, format, comments: [`${project.name}: ${design.name}, level ${level}`] });
+    download(`${name}.${differ ? 'ts' : `s${data.ports}p`}`, text);
+  } catch (error) {
+    say(`The response was not exported: ${error instanceof Error ? error.message : String(error)}.`);
+  }
+}
+
+function FileMenu({ designId }: { designId: string | undefined }) {
+  const project = useSession((s) => s.project);
+  const theme = usePreferences((p) => p.theme);
+  const themes: Theme[] = ['system', 'light', 'dark'];
+  const next = themes[(themes.indexOf(theme) + 1) % themes.length];
+  const response = (level: 'ideal' | 'modelled', format: 'ri' | 'ma' | 'db' | 'csv', note: string) => ({
+    id: `${level}-${format}`,
+    label: format === 'csv' ? `S-parameters as CSV, ${level}` : `Touchstone ${format.toUpperCase()}, ${level}`,
+    note,
+    run: () => void exportResponse(designId!, level, format),
+  });
+  return (
+    <Menu
+      label="Export ▾"
+      commands={[
+        ...(project ? [{ id: 'project', label: 'Project file', note: 'Ctrl E', run: () => exportProject(project) }] : []),
+        ...(designId
+          ? [
+              response('modelled', 'ri', 'real, imaginary'),
+              response('modelled', 'ma', 'magnitude, angle'),
+              response('modelled', 'db', 'dB, angle'),
+              response('modelled', 'csv', ''),
+              response('ideal', 'ri', 'real, imaginary'),
+              response('ideal', 'csv', ''),
+            ]
+          : []),
+        { id: 'theme', label: `Look: ${theme}`, note: `to ${next}`, run: () => setPreferences({ theme: next }) },
+      ]}
+    />
+  );
+}
+
+export function Shell() {
+  const project = useSession((s) => s.project);
+  const notice = useSession((s) => s.notice);
+  const save = useSession((s) => s.save);
+  const past = useSession((s) => s.past);
+  const future = useSession((s) => s.future);
+  const theme = usePreferences((p) => p.theme);
+  const inProject = useMatch('/p/:projectId/*');
+  const designId = useMatch('/p/:projectId/design/:designId')?.params.designId;
+  const [lastDesign, setLastDesign] = useState<string>();
+  if (designId && designId !== lastDesign) setLastDesign(designId);
+  const shown = inProject ? project : null;
+  const design = shown?.designs.find((d) => d.id === designId);
+  const target = shown?.designs.find((d) => d.id === (designId ?? lastDesign)) ?? shown?.designs[0];
+
+  useEffect(() => {
+    if (theme === 'system') document.documentElement.removeAttribute('data-theme');
+    else document.documentElement.dataset.theme = theme;
+  }, [theme]);
+  useEffect(() => {
+    document.title = [design?.name, shown?.name, 'Ditch'].filter(Boolean).join(' \u00B7 ');
+  }, [design?.name, shown?.name]);
+  useEffect(() => {
+    whenWorkerLost(say);
+    const leave = () => rescue();
+    const onKey = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
+      const key = event.key.toLowerCase();
+      const act = key === 'z' && !event.shiftKey ? undo : key === 'y' || (key === 'z' && event.shiftKey) ? redo : key === 'e' ? exportOpen : undefined;
+      if (!act) return;
+      event.preventDefault();
+      act();
+    };
+    window.addEventListener('pagehide', leave);
+    window.addEventListener('keydown', onKey);
+    return () => {
+      window.removeEventListener('pagehide', leave);
+      window.removeEventListener('keydown', onKey);
+    };
+  }, []);
+
+  const base = shown ? `/p/${shown.id}` : '';
+  return (
+    <Frame>
+      <Bar>
+        <Brand to="/projects" aria-label="Ditch, all projects">
+          <Mark /> Ditch
+        </Brand>
+        {shown && (
+          <>
+            <Crumb>
+              <Link to={base}>{shown.name}</Link>
+              {design && <span>/ {design.name}</span>}
+            </Crumb>
+            <Nav aria-label="Views">
+              <NavLink to={`${base}/lines`}>Lines</NavLink>
+              <NavLink to={`${base}/recipes/quarter-wave`}>Recipes</NavLink>
+              {target && <NavLink to={`${base}/design/${target.id}`}>Design</NavLink>}
+              <NavLink to={base} end>
+                Project
+              </NavLink>
+            </Nav>
+          </>
+        )}
+        <span style={{ flex: 1 }} />
+        {shown && (
+          <>
+            <QuietButton isDisabled={past.length === 0} onPress={undo} aria-label={past.length ? `Undo: ${past[past.length - 1].label}` : 'Undo'}>
+              undo
+            </QuietButton>
+            <QuietButton isDisabled={future.length === 0} onPress={redo} aria-label={future.length ? `Redo: ${future[future.length - 1].label}` : 'Redo'}>
+              redo
+            </QuietButton>
+            <CheckpointButton />
+            <SaveState />
+          </>
+        )}
+        <FileMenu designId={shown ? designId : undefined} />
+        <Nav aria-label="Help">
+          <NavLink to="/help">Help</NavLink>
+        </Nav>
+      </Bar>
+      <div>
+        {save.kind === 'failed' && (
+          <Notice role="alert" $grave>
+            {save.message}
+            {project && <TextButton onPress={() => exportProject(project)}>Export now</TextButton>}
+            <TextButton onPress={retrySave}>Try again</TextButton>
+          </Notice>
+        )}
+        {notice && (
+          <Notice role="status">
+            {notice}
+            <TextButton onPress={() => say(null)}>Dismiss</TextButton>
+          </Notice>
+        )}
+      </div>
+      <Main>
+        <Suspense fallback={<Empty title="Loading…" />}>
+          <Outlet />
+        </Suspense>
+      </Main>
+    </Frame>
+  );
+}
+
+function exportOpen(): void {
+  const { project } = useSession.getState();
+  if (project) exportProject(project);
+}
+
+function CheckpointButton() {
+  const [kept, setKept] = useState(false);
+  const keep = () =>
+    addCheckpoint(`Checkpoint of ${new Date().toLocaleString()}`).then(
+      () => {
+        setKept(true);
+        setTimeout(() => setKept(false), 2000);
+      },
+      () => say('The checkpoint could not be stored. Export the project file to keep this state.'),
+    );
+  return <QuietButton onPress={() => void keep()}>{kept ? 'kept' : 'checkpoint'}</QuietButton>;
+}
+
+/** The pages of one project: opens it, and says when it is not there. */
+export function ProjectFrame() {
+  const { projectId = '' } = useParams();
+  const status = useSession((s) => s.status);
+  const openId = useSession((s) => s.project?.id);
+  useEffect(() => {
+    void openProject(projectId);
+  }, [projectId]);
+  if (status === 'missing')
+    return (
+      <Empty title="This project is not in this browser">
+        Projects live in the browser that made them. Import its file, or <Link to="/projects">choose another</Link>.
+      </Empty>
+    );
+  if (status !== 'open' || openId !== projectId) return <Empty title="Opening the project…" />;
+  return <Outlet />;
+}
+
+/** The bare address: on to the last project. */
+export function Start() {
+  const start = useStart();
+  if (start.data) return <Navigate replace to={start.data.design ? `/p/${start.data.id}/design/${start.data.design}` : `/p/${start.data.id}`} />;
+  if (start.error) return <Empty title="Ditch could not start">{start.error.message}</Empty>;
+  return <Empty title="Opening…" />;
+}
+

@@ -1,0 +1,122 @@
+import styled from 'styled-components';
+import { laminates, metals, readStackField, stackFields, type ResolvedStack, type Stack, type StackProblem } from '@ditch/core/stack';
+import { parseExpression, QuantityError } from '@ditch/core/units';
+import { Select } from '../controls/basics';
+import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../controls/QuantityInput';
+import { endMerge } from '../store/session';
+import { colour } from '../theme';
+import { setStackField } from './edits';
+
+const Grid = styled.div`
+  display: grid;
+  grid-template-columns: minmax(92px, auto) minmax(0, 1fr) 84px;
+  align-items: center;
+  gap: 2px 8px;
+  > label,
+  > span {
+    font-size: 12px;
+  }
+`;
+const Unit = styled.span`
+  color: ${colour('quiet')};
+  font-size: 11px !important;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+`;
+const Wide = styled.div`
+  grid-column: 2 / -1;
+`;
+
+interface StackFormProps {
+  readonly stack: Stack;
+  /** Stacks of the project, offered beside those that ship. */
+  readonly stacks: readonly Stack[];
+  readonly problems: readonly StackProblem[];
+  readonly resolved: ResolvedStack | undefined;
+  readonly onChoose: (stack: Stack) => void;
+}
+
+/** What is printed beside a field: the metal's name, the copper weight, an open lid. */
+function note(field: string, stack: Stack): string {
+  const value = (text: string): number | undefined => {
+    try {
+      return parseExpression(text).evaluate().re;
+    } catch (error) {
+      if (error instanceof QuantityError) return undefined;
+      throw error;
+    }
+  };
+  if (field === 'conductivity') {
+    const sigma = value(stack.conductivity);
+    return metals.find((m) => value(m.conductivity) === sigma)?.name ?? '';
+  }
+  if (field === 'thickness') {
+    const t = value(stack.thickness);
+    if (t === undefined) return '';
+    return /oz/.test(stack.thickness) ? `${(t * 1e6).toFixed(1)} \u00B5m` : t > 0 ? `${Number((t / 34.798e-6).toPrecision(2))} oz` : 'vanishing';
+  }
+  if (field === 'cover' && stack.cover.trim() === '') return 'open';
+  return '';
+}
+
+/** The board: one of the shipped laminates, or every property typed. Changes are followed by every design on it. */
+export function StackForm({ stack, stacks, problems, onChoose }: StackFormProps) {
+  const others = [...stacks, ...laminates.filter((l) => !stacks.some((s) => s.id === l.id || s.name === l.name))];
+  const error = (field: string) => problems.find((p) => p.field === field)?.message;
+  return (
+    <Grid>
+      <span>Laminate</span>
+      <Wide>
+        <Select
+          label="Laminate"
+          value={stack.id}
+          choices={others.map((s) => ({ id: s.id, label: s.name, note: `${s.er} \u00B7 ${s.height}` }))}
+          onChange={(id) => {
+            const chosen = others.find((s) => s.id === id);
+            if (chosen && chosen.id !== stack.id) onChoose(chosen);
+          }}
+        />
+      </Wide>
+      <span>Name</span>
+      <Wide>
+        <InputBox
+          aria-label="Name of the board"
+          value={stack.name}
+          maxLength={200}
+          onChange={(event) => event.target.value !== '' && setStackField(stack.id, 'name', event.target.value)}
+          onBlur={endMerge}
+        />
+      </Wide>
+      {stackFields.map((info) => {
+        const text = stack[info.field];
+        const change = (next: string) => setStackField(stack.id, info.field, next);
+        const message = error(info.field);
+        const valid = typeof readStackField(info, text) === 'number';
+        return [
+          <span key={`${info.field}-label`}>
+            <ScrubLabel value={text} onChange={change}>
+              {info.label}
+            </ScrubLabel>
+          </span>,
+          <QuantityInput
+            key={`${info.field}-input`}
+            label={info.label}
+            help={info.help}
+            value={text}
+            placeholder={info.optional ? 'none' : undefined}
+            error={message}
+            errorElsewhere={`stack-${info.field}-error`}
+            onChange={change}
+          />,
+          <Unit key={`${info.field}-note`}>{valid ? note(info.field, stack) : ''}</Unit>,
+          message ? (
+            <Wide key={`${info.field}-error`}>
+              <ErrorText id={`stack-${info.field}-error`}>{message}</ErrorText>
+            </Wide>
+          ) : null,
+        ];
+      })}
+    </Grid>
+  );
+}

@@ -1,0 +1,157 @@
+import { useMemo, useRef, useState } from 'react';
+import styled from 'styled-components';
+import { Link } from 'react-router';
+import { circuitOf, review, type Design } from '@ditch/core/network';
+import { HelpLine } from '../../controls/help';
+import { useResponse } from '../../queries';
+import { colour } from '../../theme';
+import { Empty } from '../Empty';
+import { setPreferences, useDesign, usePreferences, useProject, useResolved } from '../hooks';
+import { Copper } from './Copper';
+import { Board, Pieces, Review, SweepPart, Values } from './Ledger';
+import { useLevelResponse } from './reading';
+import { Response } from './Response';
+import { Waterline } from './Waterline';
+
+const Page = styled.div<{ $folded: boolean }>`
+  display: grid;
+  grid-template-columns: ${({ $folded }) => ($folded ? '30px' : '318px')} minmax(0, 1fr);
+  height: 100%;
+  min-height: 0;
+`;
+const Side = styled.aside`
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  border-right: 1px solid ${colour('rule')};
+  background: ${colour('raised')};
+`;
+const Scroll = styled.div`
+  flex: 1;
+  min-height: 0;
+  overflow: auto;
+`;
+const Fold = styled.button`
+  align-self: flex-end;
+  height: 18px;
+  margin: 2px 10px -8px;
+  border: 0;
+  background: none;
+  color: ${colour('quiet')};
+  font-size: 11px;
+  cursor: pointer;
+`;
+const Main = styled.div`
+  display: grid;
+  min-width: 0;
+  min-height: 0;
+`;
+
+export default function DesignView() {
+  const design = useDesign();
+  const project = useProject();
+  if (!design)
+    return (
+      <Empty title="This design is not in the project">
+        It was removed, or the address is of another project. <Link to={`/p/${project.id}`}>See the project’s designs</Link>.
+      </Empty>
+    );
+  // A design is a page of its own: its selection does not carry over to the next.
+  return <Loaded key={design.id} design={design} />;
+}
+
+function Loaded({ design }: { design: Design }) {
+  const project = useProject();
+  const resolved = useResolved(project, design);
+  const waterline = usePreferences((p) => p.waterline);
+  const [selected, setSelected] = useState<string>();
+  const [hovered, setHovered] = useState<string>();
+  const [folded, setFolded] = useState(() => window.innerWidth < 1024);
+  const main = useRef<HTMLDivElement>(null);
+
+  const remarks = useMemo(() => review(design, resolved), [design, resolved]);
+  const idealCircuit = useMemo(() => circuitOf(resolved, 'ideal'), [resolved]);
+  const modelledCircuit = useMemo(() => circuitOf(resolved, 'modelled'), [resolved]);
+  const idealQuery = useResponse(idealCircuit, resolved.sweep, project.data);
+  const modelledQuery = useResponse(modelledCircuit, resolved.sweep, project.data);
+  // While an entry is wrong the copper of the last right one stays, dimmed, instead of vanishing under the hand.
+  const [sound, setSound] = useState(resolved);
+  if (idealCircuit && sound !== resolved) setSound(resolved);
+  const { goal } = resolved;
+  const ideal = useLevelResponse(idealQuery.data, resolved.f0, goal);
+  const modelled = useLevelResponse(modelledQuery.data, resolved.f0, goal);
+
+  const blocked = !idealCircuit || !resolved.sweep;
+  const first = resolved.problems[0];
+  const failure = (modelledQuery.error ?? idealQuery.error)?.message;
+  const trouble = blocked
+    ? `The response waits: ${remarks.find((r) => r.severity === 'error')?.message ?? first?.message ?? 'the design has an error.'}`
+    : failure
+      ? `The response could not be computed: ${failure}.`
+      : undefined;
+  const waiting = blocked || idealQuery.isPlaceholderData || modelledQuery.isPlaceholderData;
+  // A flicker of the next frame's result is not worth dimming for: only errors and long sweeps are.
+  const dim = blocked || (waiting && (resolved.sweep?.points ?? 0) > 3000);
+
+  return (
+    <Page $folded={folded}>
+      <Side aria-label="Ledger">
+        <Fold type="button" aria-expanded={!folded} onClick={() => setFolded(!folded)}>
+          {folded ? '»' : '« fold'}
+          {folded && <span hidden>unfold the ledger</span>}
+        </Fold>
+        {!folded && (
+          <>
+            <Scroll>
+              <Values design={design} resolved={resolved} />
+              <Board project={project} design={design} resolved={resolved} />
+              <SweepPart design={design} resolved={resolved} />
+              <Pieces
+                project={project}
+                design={design}
+                resolved={resolved}
+                selected={selected}
+                hovered={hovered}
+                onSelect={setSelected}
+                onHover={setHovered}
+              />
+            </Scroll>
+            <Review remarks={remarks} onSelect={setSelected} />
+            <HelpLine idle="Fields take any unit and expressions: 36mil, 2*z0, lambda/4 - 0.1mm. Arrow keys step a value, Shift finer." />
+          </>
+        )}
+      </Side>
+      <Main ref={main} style={{ gridTemplateRows: `minmax(0, ${waterline}fr) 44px minmax(0, ${1 - waterline}fr)` }}>
+        <Copper
+          resolved={idealCircuit ? resolved : sound}
+          dim={!idealCircuit}
+          selected={selected}
+          hovered={hovered}
+          onSelect={setSelected}
+          onHover={setHovered}
+        />
+        <Waterline
+          readings={[
+            { level: 'ideal', match: blocked ? undefined : ideal?.match },
+            { level: 'modelled', match: blocked ? undefined : modelled?.match },
+          ]}
+          busy={modelledQuery.progress ?? idealQuery.progress}
+          onDrag={(y) => {
+            const rect = main.current!.getBoundingClientRect();
+            setPreferences({ waterline: Math.min(0.75, Math.max(0.15, (y - rect.top - 22) / (rect.height - 44))) });
+          }}
+        />
+        <Response
+          design={design}
+          resolved={resolved}
+          data={project.data}
+          ideal={ideal}
+          modelled={modelled}
+          waiting={dim}
+          trouble={trouble}
+        />
+      </Main>
+    </Page>
+  );
+}
+

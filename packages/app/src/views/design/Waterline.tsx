@@ -1,0 +1,123 @@
+import { useRef } from 'react';
+import styled from 'styled-components';
+import type { MatchReading } from '@ditch/core/results';
+import { formatNumber, formatQuantity } from '@ditch/core/units';
+import { colour } from '../../theme';
+import { setPreferences, usePreferences } from '../hooks';
+
+const Band = styled.div`
+  position: relative;
+  display: flex;
+  align-items: center;
+  gap: 26px;
+  height: 44px;
+  padding: 0 16px;
+  background: ${colour('water')};
+  color: ${colour('onWater')};
+  white-space: nowrap;
+  overflow: hidden;
+  user-select: none;
+  cursor: row-resize;
+  touch-action: none;
+  svg {
+    flex: none;
+  }
+  b {
+    font-weight: 700;
+  }
+`;
+const Item = styled.span`
+  display: inline-flex;
+  align-items: center;
+  gap: 8px;
+`;
+const Difference = styled.span`
+  margin-left: auto;
+  overflow: hidden;
+  text-overflow: ellipsis;
+`;
+const Handle = styled.div`
+  position: absolute;
+  inset: 0 0 auto;
+  height: 6px;
+`;
+
+export interface LevelReading {
+  readonly level: 'ideal' | 'modelled';
+  readonly match: MatchReading | undefined;
+}
+
+const depth = (level: number): string => (level < -80 ? 'below \u221280 dB' : `${formatNumber(level, 3)}\u2009dB`);
+const width = (match: MatchReading): string => {
+  if (!match.band) return 'goal not met';
+  const { low, high, openLow, openHigh } = match.band;
+  return `band ${openLow || openHigh ? 'over ' : ''}${formatQuantity(high - low, 'frequency', { digits: 3 })}`;
+};
+
+/** In words: how far the modelled match lies from the ideal one. */
+export function difference(ideal: MatchReading | undefined, modelled: MatchReading | undefined): string {
+  if (!ideal || !modelled) return '';
+  const shift = (modelled.best / ideal.best - 1) * 100;
+  const where =
+    Math.abs(shift) < 0.05
+      ? 'the centre stays'
+      : `centre ${formatQuantity(modelled.best, 'frequency', { digits: 4 })}, ${formatNumber(Math.abs(shift), 2)} % ${shift < 0 ? 'below' : 'above'} ideal`;
+  if (!ideal.band || !modelled.band) return modelled.band || !ideal.band ? where : `${where}; the goal is lost`;
+  const wide = ((modelled.band.high - modelled.band.low) / (ideal.band.high - ideal.band.low) - 1) * 100;
+  return Math.abs(wide) < 0.5 ? `${where}, band as ideal` : `${where}, band ${formatNumber(Math.abs(wide), 2)} % ${wide < 0 ? 'narrower' : 'wider'}`;
+}
+
+/** The band between copper and response: what each level says in one number, and what lies between them. */
+export function Waterline({ readings, busy, onDrag }: { readings: readonly LevelReading[]; busy?: number; onDrag: (clientY: number) => void }) {
+  const dragging = useRef(false);
+  const waterline = usePreferences((p) => p.waterline);
+  const find = (level: string) => readings.find((r) => r.level === level)?.match;
+  return (
+    <Band
+      role="separator"
+      aria-label="waterline between copper and response"
+      aria-orientation="horizontal"
+      aria-valuenow={Math.round(waterline * 100)}
+      aria-valuemin={15}
+      aria-valuemax={75}
+      tabIndex={0}
+      onPointerDown={(event) => {
+        if (event.button !== 0) return;
+        dragging.current = true;
+        event.currentTarget.setPointerCapture(event.pointerId);
+      }}
+      onPointerMove={(event) => dragging.current && onDrag(event.clientY)}
+      onPointerUp={() => {
+        dragging.current = false;
+      }}
+      onKeyDown={(event) => {
+        const step = { ArrowUp: -0.03, ArrowDown: 0.03 }[event.key];
+        if (!step) return;
+        event.preventDefault();
+        setPreferences({ waterline: Math.min(0.75, Math.max(0.15, waterline + step)) });
+      }}
+    >
+      <Handle />
+      {readings.map(({ level, match }) => (
+        <Item key={level} data-level={level}>
+          <svg width="22" height="4" aria-hidden="true">
+            <line x1="1" x2="21" y1="2" y2="2" stroke="currentColor" strokeWidth="2" strokeDasharray={level === 'ideal' ? '0.1 4' : undefined} strokeLinecap="round" />
+          </svg>
+          {level}
+          {match ? (
+            <>
+              <b>{formatQuantity(match.best, 'frequency', { digits: 5 })}</b>
+              <span>{depth(match.level)}</span>
+              <span>{width(match)}</span>
+            </>
+          ) : (
+            <span>—</span>
+          )}
+        </Item>
+      ))}
+      <Difference role="status">
+        {busy !== undefined ? `computing, ${Math.round(busy * 100)} %` : difference(find('ideal'), find('modelled'))}
+      </Difference>
+    </Band>
+  );
+}

@@ -1,0 +1,163 @@
+import { newId, type DataBlock, type Design, type NamedValue, type Piece, type Project } from '@ditch/core/network';
+import type { SData } from '@ditch/core/results';
+import type { Stack } from '@ditch/core/stack';
+import { edit, editDesign } from '../store/session';
+
+/** Named, undoable changes of the project: the only way views change it. */
+
+const inDesign = (id: string, change: (d: Design) => Design) => (project: Project): Project => ({
+  ...project,
+  designs: project.designs.map((d) => (d.id === id ? change(d) : d)),
+});
+
+export const setValue = (design: string, name: string, value: string): void =>
+  editDesign(
+    design,
+    `change ${name}`,
+    (d) => ({ ...d, values: d.values.map((v) => (v.name === name ? { ...v, value } : v)) }),
+    `value:${name}`,
+  );
+
+export const addValue = (design: Design): string => {
+  let n = 1;
+  while (design.values.some((v) => v.name === `v${n}`)) n++;
+  const value: NamedValue = { name: `v${n}`, value: '1 mm' };
+  editDesign(design.id, `add ${value.name}`, (d) => ({ ...d, values: [...d.values, value] }));
+  return value.name;
+};
+
+export const removeValue = (design: string, name: string): void =>
+  editDesign(design, `remove ${name}`, (d) => ({ ...d, values: d.values.filter((v) => v.name !== name) }));
+
+/** Renames a value everywhere it is used in the design. */
+export function renameValue(design: string, from: string, to: string): void {
+  const pattern = new RegExp(`(?<![\\w.])${from}(?![\\w(])`, 'g');
+  const swap = (text: string) => text.replace(pattern, to);
+  editDesign(design, `rename ${from} to ${to}`, (d) => ({
+    ...d,
+    values: d.values.map((v) => ({ ...v, name: v.name === from ? to : v.name, value: swap(v.value) })),
+    pieces: d.pieces.map((p) => ({
+      ...p,
+      held: Object.fromEntries(Object.entries(p.held).map(([k, text]) => [k, swap(text)])),
+    })),
+    sweep: { ...d.sweep, start: swap(d.sweep.start), stop: swap(d.sweep.stop) },
+    markers: d.markers.map((m) => ({ ...m, freq: swap(m.freq) })),
+    goal: swap(d.goal),
+  }));
+}
+
+/** Holds `face` of a piece at `text`; `others` are the faces of the same property, which follow from now on. */
+export const holdFace = (design: string, piece: Piece, face: string, text: string, others: readonly string[]): void =>
+  editDesign(
+    design,
+    `change ${piece.name}`,
+    (d) => ({
+      ...d,
+      pieces: d.pieces.map((p) => {
+        if (p.id !== piece.id) return p;
+        const rest = Object.entries(p.held).filter(([name]) => !others.includes(name) || name === face);
+        return { ...p, held: { ...Object.fromEntries(rest), [face]: text } };
+      }),
+    }),
+    `piece:${piece.id}:${face}`,
+  );
+
+export const changeDesign = (id: string, label: string, change: Partial<Design>, merge = ''): void =>
+  editDesign(id, label, (d) => ({ ...d, ...change }), merge);
+
+export const addMarker = (design: string, freq: string): void =>
+  editDesign(design, 'add a marker', (d) => ({ ...d, markers: [...d.markers, { id: newId(), freq }] }));
+
+export const moveMarker = (design: string, id: string, freq: string): void =>
+  editDesign(
+    design,
+    'move a marker',
+    (d) => ({ ...d, markers: d.markers.map((m) => (m.id === id ? { ...m, freq } : m)) }),
+    `marker:${id}`,
+  );
+
+export const removeMarker = (design: string, id: string): void =>
+  editDesign(design, 'remove a marker', (d) => ({ ...d, markers: d.markers.filter((m) => m.id !== id) }));
+
+export const setStackField = (stack: string, field: keyof Stack, text: string): void =>
+  edit(
+    `change ${field} of the board`,
+    (p) => ({ ...p, stacks: p.stacks.map((s) => (s.id === stack ? { ...s, [field]: text } : s)) }),
+    `stack:${stack}:${field}`,
+  );
+
+/** A stack of the project like `stack`: the same one when its properties match, a copy of its own otherwise. */
+export function withStack(project: Project, stack: Stack): { project: Project; id: string } {
+  const same = project.stacks.find((s) => Object.keys(stack).every((k) => k === 'id' || s[k as keyof Stack] === stack[k as keyof Stack]));
+  if (same) return { project, id: same.id };
+  const id = project.stacks.some((s) => s.id === stack.id) ? newId() : stack.id;
+  return { project: { ...project, stacks: [...project.stacks, { ...stack, id }] }, id };
+}
+
+/** Stacks that nothing uses any more go, so that the list stays what the project is made of. */
+function pruned(project: Project, keep: string): Project {
+  const used = new Set([keep, project.line.stack, ...project.designs.map((d) => d.stack)]);
+  return { ...project, stacks: project.stacks.filter((s) => used.has(s.id)) };
+}
+
+/** Puts a design on another stack. */
+export const chooseStack = (design: string, stack: Stack): void =>
+  edit(`use ${stack.name}`, (p) => {
+    const { project, id } = withStack(p, stack);
+    return pruned(inDesign(design, (d) => ({ ...d, stack: id }))(project), id);
+  });
+
+export const chooseLineStack = (stack: Stack): void =>
+  edit(`use ${stack.name}`, (p) => {
+    const { project, id } = withStack(p, stack);
+    return pruned({ ...project, line: { ...project.line, stack: id } }, id);
+  });
+
+export const addDesign = (design: Design): void =>
+  edit(`make \u201C${design.name}\u201D`, (p) => ({ ...p, designs: [...p.designs, design] }));
+
+export const removeDesign = (design: Design): void =>
+  edit(`remove \u201C${design.name}\u201D`, (p) => ({ ...p, designs: p.designs.filter((d) => d.id !== design.id) }));
+
+export const duplicateDesign = (design: Design): string => {
+  const copy: Design = { ...design, id: newId(), name: `${design.name} (copy)` };
+  edit(`copy \u201C${design.name}\u201D`, (p) => ({ ...p, designs: [...p.designs, copy] }));
+  return copy.id;
+};
+
+export function dataBlock(name: string, origin: DataBlock['origin'], data: SData): DataBlock {
+  return {
+    id: newId(),
+    name,
+    origin,
+    ports: data.ports,
+    freq: [...data.freq],
+    re: [...data.re],
+    im: [...data.im],
+    z0: data.z0.map((z) => [z.re, z.im] as const),
+  };
+}
+
+/** Adds data to the project and draws it beside a design's response. */
+export const addOverlay = (design: string, block: DataBlock): void =>
+  edit(block.origin === 'kept' ? `keep \u201C${block.name}\u201D` : `import ${block.name}`, (p) => ({
+    ...inDesign(design, (d) => ({ ...d, overlays: [...d.overlays, block.id] }))(p),
+    data: [...p.data, block],
+  }));
+
+/** Adds data to the project without drawing it. */
+export const addData = (block: DataBlock): void => edit(`import ${block.name}`, (p) => ({ ...p, data: [...p.data, block] }));
+
+export const toggleOverlay = (design: string, block: DataBlock): void =>
+  editDesign(design, `show or hide ${block.name}`, (d) => ({
+    ...d,
+    overlays: d.overlays.includes(block.id) ? d.overlays.filter((o) => o !== block.id) : [...d.overlays, block.id],
+  }));
+
+/** Removes data, unless a piece works with it. */
+export const removeData = (block: DataBlock): void =>
+  edit(`remove ${block.name}`, (p) => ({
+    ...p,
+    data: p.data.filter((d) => d.id !== block.id),
+    designs: p.designs.map((d) => ({ ...d, overlays: d.overlays.filter((o) => o !== block.id) })),
+  }));

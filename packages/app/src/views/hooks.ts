@@ -1,0 +1,55 @@
+import { useMemo } from 'react';
+import { useParams } from 'react-router';
+import { create } from 'zustand';
+import { resolveDesign, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
+import { useSession } from '../store/session';
+
+/** The open project. Views are drawn only while there is one. */
+export function useProject(): Project {
+  return useSession((s) => s.project)!;
+}
+
+/** The design of the address, if the project has it. */
+export function useDesign(): Design | undefined {
+  const { designId } = useParams();
+  return useProject().designs.find((d) => d.id === designId);
+}
+
+/** A design worked out; done again only when the design, the stacks or the data change. */
+export function useResolved(project: Project, design: Design): ResolvedDesign {
+  const { stacks, data } = project;
+  // Everything that resolution reads of the project is among the dependencies.
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  return useMemo(() => resolveDesign(project, design), [stacks, data, design]);
+}
+
+export type Theme = 'system' | 'light' | 'dark';
+
+interface Preferences {
+  readonly theme: Theme;
+  /** Share of the design view above the waterline. */
+  readonly waterline: number;
+}
+
+const KEY = 'ditch:preferences';
+
+function load(): Preferences {
+  const initial: Preferences = { theme: 'system', waterline: 0.4 };
+  try {
+    return { ...initial, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Preferences>) };
+  } catch {
+    return initial;
+  }
+}
+
+/** How this browser likes to see Ditch; not part of any project. */
+export const usePreferences = create<Preferences>(load);
+
+export function setPreferences(change: Partial<Preferences>): void {
+  usePreferences.setState(change);
+  try {
+    localStorage.setItem(KEY, JSON.stringify(usePreferences.getState()));
+  } catch {
+    // Without storage the preference lasts for this visit.
+  }
+}

@@ -1,0 +1,342 @@
+import { useMemo, useRef } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import styled from 'styled-components';
+import { portsOfName, readTouchstone, TouchstoneError } from '@ditch/core/formats';
+import type { Medium } from '@ditch/core/lines';
+import { circuitOf, newId, resolveDesign, review, type Project } from '@ditch/core/network';
+import { dataLoad, initialInputs, RecipeError, recipes, type Recipe, type RecipeField, type RecipeInputs } from '@ditch/core/recipes';
+import { laminates, type Stack } from '@ditch/core/stack';
+import { formatNumber, formatQuantity } from '@ditch/core/units';
+import { ChartFrame } from '../../charts/ChartFrame';
+import { RectChart } from '../../charts/RectChart';
+import { PrimaryButton, Quiet, SectionTitle, Segments, Select, TextButton } from '../../controls/basics';
+import { chooseFile } from '../../controls/files';
+import { HelpLine, helpHandlers } from '../../controls/help';
+import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
+import { useResponse } from '../../queries';
+import { edit, say } from '../../store/session';
+import { colour } from '../../theme';
+import { Copper } from '../design/Copper';
+import { levelOf, useLevelResponse } from '../design/reading';
+import { addData, dataBlock, withStack } from '../edits';
+import { Empty } from '../Empty';
+import { useProject } from '../hooks';
+
+const Page = styled.div`
+  display: grid;
+  grid-template-columns: 380px minmax(0, 1fr);
+  height: 100%;
+  min-height: 0;
+`;
+const Side = styled.div`
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  border-right: 1px solid ${colour('rule')};
+  background: ${colour('raised')};
+`;
+const Scroll = styled.div`
+  flex: 1;
+  min-height: 0;
+  overflow: auto;
+  padding: 14px 16px;
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  h1 {
+    font-size: 16px;
+  }
+`;
+const Grid = styled.div`
+  display: grid;
+  grid-template-columns: 118px minmax(0, 1fr);
+  align-items: center;
+  gap: 3px 8px;
+  > span {
+    font-size: 12px;
+  }
+`;
+const Wide = styled.div`
+  grid-column: 2 / -1;
+`;
+const Theory = styled.div`
+  display: grid;
+  gap: 6px;
+  padding: 10px 12px;
+  border-left: 3px solid ${colour('rule')};
+  color: ${colour('ink')};
+  small {
+    color: ${colour('quiet')};
+  }
+`;
+const Preview = styled.div`
+  display: grid;
+  grid-template-rows: minmax(0, 42fr) 44px minmax(0, 58fr);
+  min-width: 0;
+  min-height: 0;
+`;
+const Line = styled.div`
+  display: flex;
+  align-items: center;
+  gap: 22px;
+  padding: 0 16px;
+  background: ${colour('water')};
+  color: ${colour('onWater')};
+  white-space: nowrap;
+  overflow: hidden;
+`;
+
+const DATA = dataLoad('');
+
+export default function RecipeView() {
+  const { recipeId = '' } = useParams();
+  const recipe = recipes.get(recipeId);
+  if (!recipe)
+    return (
+      <Empty title="There is no such recipe">
+        <Link to="../recipes/quarter-wave" relative="path">
+          See the quarter-wave match
+        </Link>
+      </Empty>
+    );
+  return <Loaded recipe={recipe} />;
+}
+
+/** The project as it would be with the recipe's board in it. */
+function contextOf(project: Project, params: URLSearchParams): { stack: Stack; medium: Medium } {
+  const id = params.get('stack');
+  const stack =
+    project.stacks.find((s) => s.id === id) ?? laminates.find((l) => l.id === id) ?? project.stacks.find((s) => s.id === project.line.stack) ?? project.stacks[0];
+  const medium = params.get('medium');
+  return { stack, medium: medium === 'stripline' || medium === 'microstrip' ? medium : project.line.medium };
+}
+
+function Loaded({ recipe }: { recipe: Recipe }) {
+  const project = useProject();
+  const navigate = useNavigate();
+  // The specification lives in the address: it survives a reload and can be sent to a colleague.
+  const [params, setParams] = useSearchParams();
+  const svg = useRef<SVGSVGElement>(null);
+  const { stack, medium } = contextOf(project, params);
+  const inputs = useMemo((): RecipeInputs => {
+    const start = { ...initialInputs(recipe), freq: project.line.freq };
+    return Object.fromEntries(Object.entries(start).map(([name, initial]) => [name, params.get(name) ?? initial]));
+  }, [recipe, params, project.line.freq]);
+  const set = (name: string, value: string) =>
+    setParams(
+      (old) => {
+        const next = new URLSearchParams(old);
+        next.set(name, value);
+        return next;
+      },
+      { replace: true },
+    );
+
+  const outcome = useMemo(() => {
+    const withBoard = withStack(project, stack);
+    const context = { stack: withBoard.id, medium, newId: () => 'preview', data: project.data };
+    try {
+      const design = recipe.design(inputs, context);
+      const resolved = resolveDesign(withBoard.project, design);
+      return { design, resolved, remarks: review(design, resolved), theory: recipe.explain(inputs, context), error: undefined };
+    } catch (error) {
+      if (error instanceof RecipeError) return { error };
+      throw error;
+    }
+  }, [recipe, inputs, stack, medium, project]);
+
+  const circuit = useMemo(() => outcome.resolved && circuitOf(outcome.resolved, 'ideal'), [outcome]);
+  const response = useResponse(circuit, outcome.resolved?.sweep, project.data);
+  const level = useLevelResponse(response.data, outcome.resolved?.f0, outcome.resolved?.goal ?? 20);
+  const traces = useMemo(
+    () => (level ? [{ id: 'ideal', label: 'ideal', colour: 'trace1' as const, stroke: 'ideal' as const, x: level.reflection.freq, y: levelOf(level.reflection) }] : []),
+    [level],
+  );
+  const errors = outcome.remarks?.filter((r) => r.severity === 'error') ?? [];
+  const ready = outcome.design !== undefined && errors.length === 0;
+
+  const make = () => {
+    const id = newId();
+    edit(`make \u201C${outcome.design!.name}\u201D`, (p) => {
+      const withBoard = withStack(p, stack);
+      const names = new Set(p.designs.map((d) => d.name));
+      let name = outcome.design!.name;
+      for (let n = 2; names.has(name); n++) name = `${outcome.design!.name} (${n})`;
+      return { ...withBoard.project, designs: [...p.designs, { ...outcome.design!, id, name, stack: withBoard.id }] };
+    });
+    void navigate(`/p/${project.id}/design/${id}`);
+  };
+  const match = level?.match;
+
+  return (
+    <Page>
+      <Side>
+        <Scroll>
+          <div>
+            <h1>{recipe.name}</h1>
+            <Quiet>{recipe.about}</Quiet>
+          </div>
+          <SectionTitle>Goal</SectionTitle>
+          <Grid>
+            {recipe.fields
+              .filter((f) => !f.when || f.when(inputs))
+              .map((field) => (
+                <Field
+                  key={field.name}
+                  field={field}
+                  value={inputs[field.name]}
+                  error={outcome.error?.field === field.name ? outcome.error.message : undefined}
+                  project={project}
+                  onChange={(text) => set(field.name, text)}
+                />
+              ))}
+          </Grid>
+          <SectionTitle>Board</SectionTitle>
+          <Grid>
+            <span>Laminate</span>
+            <Select
+              label="Laminate"
+              value={stack.id}
+              choices={[...project.stacks, ...laminates.filter((l) => !project.stacks.some((s) => s.id === l.id || s.name === l.name))].map((s) => ({
+                id: s.id,
+                label: s.name,
+                note: `${s.er} \u00B7 ${s.height}`,
+              }))}
+              onChange={(id) => set('stack', id)}
+            />
+            <span>Medium</span>
+            <Segments
+              label="Medium"
+              value={medium}
+              choices={[
+                { id: 'microstrip', label: 'Microstrip' },
+                { id: 'stripline', label: 'Stripline' },
+              ]}
+              onChange={(m) => set('medium', m)}
+            />
+          </Grid>
+          <SectionTitle>Theory</SectionTitle>
+          <Theory>
+            {outcome.theory?.map((sentence) => <p key={sentence}>{sentence}</p>) ?? <p>The numbers follow once the goal can be met.</p>}
+            <small>{recipe.source}</small>
+          </Theory>
+          {outcome.remarks && outcome.remarks.length > 0 && (
+            <ul aria-label="Remarks">
+              {outcome.remarks.map((r) => (
+                <li key={r.message}>{r.severity === 'error' ? <ErrorText>{r.message}</ErrorText> : <Quiet>{r.message}</Quiet>}</li>
+              ))}
+            </ul>
+          )}
+          <PrimaryButton style={{ alignSelf: 'flex-start' }} isDisabled={!ready} onPress={make}>
+            Make the design
+          </PrimaryButton>
+        </Scroll>
+        <HelpLine idle="The preview follows as you type. Nothing is added to the project until you make the design." />
+      </Side>
+      <Preview>
+        {outcome.resolved ? <Copper resolved={outcome.resolved} /> : <Empty title="No copper yet">{outcome.error?.message ? `The goal cannot be met: ${outcome.error.message}.` : ''}</Empty>}
+        <Line role="status">
+          <b>ideal</b>
+          {match ? (
+            <>
+              <span>
+                match at <b>{formatQuantity(match.best, 'frequency', { digits: 5 })}</b>
+              </span>
+              <span>
+                {match.band
+                  ? `20 dB return loss over ${match.band.openLow || match.band.openHigh ? 'more than ' : ''}${formatQuantity(match.band.high - match.band.low, 'frequency', { digits: 3 })}, ${formatNumber(((match.band.high - match.band.low) / match.best) * 100, 3)} %`
+                  : '20 dB return loss is not reached'}
+              </span>
+            </>
+          ) : (
+            <span>—</span>
+          )}
+        </Line>
+        <ChartFrame
+          title="Preview"
+          note="ideal level; the design adds loss and dispersion"
+          svg={svg}
+          columns={() => (level ? [{ name: 'frequency_Hz', values: level.reflection.freq }, { name: 'S11_dB', values: levelOf(level.reflection) }] : [])}
+        >
+          <RectChart
+            label="preview of the reflection in decibels over frequency"
+            svg={svg}
+            traces={traces}
+            x={{ label: 'GHz', scale: 1e-9, format: (f) => formatQuantity(f, 'frequency', { digits: 5 }) }}
+            y={{ label: '|S11| in dB', range: [-50, 0] }}
+            goal={{ level: -20, from: match?.band?.low, to: match?.band?.high }}
+            waiting={!ready}
+          />
+        </ChartFrame>
+      </Preview>
+    </Page>
+  );
+}
+
+interface FieldProps {
+  readonly field: RecipeField;
+  readonly value: string;
+  readonly error?: string;
+  readonly project: Project;
+  readonly onChange: (text: string) => void;
+}
+
+function Field({ field, value, error, project, onChange }: FieldProps) {
+  const quantity = field.type === 'quantity' || field.type === 'count';
+  return (
+    <>
+      <span>
+        {quantity ? (
+          <ScrubLabel value={value} onChange={onChange}>
+            {field.label}
+          </ScrubLabel>
+        ) : (
+          field.label
+        )}
+      </span>
+      {field.type === 'choice' ? (
+        <div {...helpHandlers(field.label, field.help)}>
+          <Select label={field.label} value={value} choices={field.options} onChange={onChange} />
+        </div>
+      ) : field.type === 'load' ? (
+        <LoadField field={field} value={value} error={error} project={project} onChange={onChange} />
+      ) : (
+        <QuantityInput label={field.label} help={field.help} value={value} error={error} onChange={onChange} />
+      )}
+    </>
+  );
+}
+
+/** A load: an impedance as text, or one-port data from a Touchstone file. */
+function LoadField({ field, value, error, project, onChange }: FieldProps) {
+  const block = value.startsWith(DATA) ? project.data.find((d) => d.id === value.slice(DATA.length)) : undefined;
+  const fromFile = async () => {
+    const file = await chooseFile('.s1p,.ts,.txt');
+    if (!file) return;
+    try {
+      const { data } = readTouchstone(await file.text(), portsOfName(file.name));
+      const added = dataBlock(file.name.slice(0, 100), 'imported', data);
+      addData(added);
+      onChange(dataLoad(added.id));
+    } catch (failure) {
+      if (!(failure instanceof TouchstoneError)) throw failure;
+      say(`${file.name} was not imported: ${failure.message}.`);
+    }
+  };
+  if (block)
+    return (
+      <div>
+        <InputBox aria-label={field.label} readOnly value={block.name} />
+        {error && <ErrorText>{error}</ErrorText>}
+        <TextButton onPress={() => onChange(field.initial)}>type an impedance</TextButton>
+      </div>
+    );
+  return (
+    <>
+      <QuantityInput label={field.label} help={field.help} value={value} error={error} onChange={onChange} />
+      <Wide style={{ fontSize: 11 }}>
+        <TextButton onPress={() => void fromFile()}>or one-port data from a file</TextButton>
+      </Wide>
+    </>
+  );
+}

@@ -1,0 +1,87 @@
+// Installs and builds what is missing or out of date, and nothing else: a second run answers at once.
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const stamps = join(root, 'node_modules', '.ditch');
+
+const [major, minor] = process.versions.node.split('.').map(Number);
+if (major < 20 || (major === 20 && minor < 19)) {
+  process.stderr.write(`Ditch needs Node 20.19 or newer; this is ${process.versions.node}.\n`);
+  process.exit(1);
+}
+
+function run(command, args) {
+  const result = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: process.env });
+  if (result.status !== 0) process.exit(result.status ?? 1);
+}
+
+function files(path) {
+  const stat = statSync(path);
+  if (stat.isFile()) return [path];
+  return readdirSync(path)
+    .filter((name) => !['node_modules', 'dist', 'generated', 'test'].includes(name))
+    .flatMap((name) => files(join(path, name)));
+}
+
+/** Content hash of files and folders. */
+function hash(paths) {
+  const sum = createHash('sha256');
+  for (const path of paths.flatMap((p) => files(join(root, p)))) sum.update(path).update(readFileSync(path));
+  return sum.digest('hex');
+}
+
+const stampOf = (name) => {
+  const path = join(stamps, name);
+  return existsSync(path) ? readFileSync(path, 'utf8') : '';
+};
+const stamp = (name, value) => {
+  mkdirSync(stamps, { recursive: true });
+  writeFileSync(join(stamps, name), value);
+};
+
+export async function setup({ build = true, force = false } = {}) {
+  const manifests = hash(['package.json', 'package-lock.json', 'packages/core/package.json', 'packages/app/package.json', 'packages/server/package.json', 'packages/cli/package.json']);
+  if (stampOf('install') !== manifests) {
+    process.stdout.write('installing packages\n');
+    run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
+    stamp('install', manifests);
+  }
+  const schema = hash(['packages/core/src/formats/project.schema.json', 'scripts/schema.mjs']);
+  if (stampOf('schema') !== schema || !existsSync(join(root, 'packages/core/src/formats/generated/validate-project.js'))) {
+    await import(pathToFileURL(join(root, 'scripts/schema.mjs')).href);
+    stamp('schema', schema);
+  }
+  if (!build) return;
+  const lock = 'package-lock.json';
+  const node = hash(['packages/core/src', 'packages/cli/src', 'packages/server/src', lock]);
+  if (force || stampOf('node') !== node || !existsSync(join(root, 'packages/cli/dist/ditch.js')) || !existsSync(join(root, 'packages/server/dist/main.js'))) {
+    process.stdout.write('building the command line and the server\n');
+    const { build: bundle } = await import('esbuild');
+    const common = {
+      absWorkingDir: root,
+      bundle: true,
+      platform: 'node',
+      format: 'esm',
+      target: 'node20',
+      logLevel: 'warning',
+      banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
+    };
+    // The command line is one small file, so that it answers fast; the server keeps its packages outside.
+    await bundle({ ...common, entryPoints: ['packages/cli/src/ditch.ts'], outfile: 'packages/cli/dist/ditch.js', minifySyntax: true });
+    await bundle({ ...common, entryPoints: ['packages/server/src/main.ts'], outfile: 'packages/server/dist/main.js', packages: 'external' });
+    stamp('node', node);
+  }
+  const app = hash(['packages/core/src', 'packages/app/src', 'packages/app/public', 'packages/app/index.html', 'packages/app/vite.config.ts', 'examples', lock]);
+  if (force || stampOf('app') !== app || !existsSync(join(root, 'packages/app/dist/index.html'))) {
+    process.stdout.write('building the app\n');
+    const { build: bundle } = await import('vite');
+    await bundle({ configFile: join(root, 'packages/app/vite.config.ts'), logLevel: process.env.DITCH_VERBOSE ? 'info' : 'warn' });
+    stamp('app', app);
+  }
+}
+
+if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href) await setup({ force: process.argv.includes('--build') });
