@@ -44,21 +44,36 @@ const stamp = (name, value) => {
 };
 
 export async function setup({ build = true, force = false } = {}) {
-  const manifests = hash(['package.json', 'package-lock.json', 'packages/core/package.json', 'packages/app/package.json', 'packages/server/package.json', 'packages/cli/package.json']);
+  const manifests = hash([
+    'package.json',
+    'package-lock.json',
+    'packages/core/package.json',
+    'packages/app/package.json',
+    'packages/server/package.json',
+    'packages/cli/package.json',
+  ]);
   if (stampOf('install') !== manifests) {
     process.stdout.write('installing packages\n');
     run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
     stamp('install', manifests);
   }
   const schema = hash(['packages/core/src/formats/project.schema.json', 'scripts/schema.mjs']);
-  if (stampOf('schema') !== schema || !existsSync(join(root, 'packages/core/src/formats/generated/validate-project.js'))) {
+  if (
+    stampOf('schema') !== schema ||
+    !existsSync(join(root, 'packages/core/src/formats/generated/validate-project.js'))
+  ) {
     await import(pathToFileURL(join(root, 'scripts/schema.mjs')).href);
     stamp('schema', schema);
   }
   if (!build) return;
   const lock = 'package-lock.json';
   const node = hash(['packages/core/src', 'packages/cli/src', 'packages/server/src', lock]);
-  if (force || stampOf('node') !== node || !existsSync(join(root, 'packages/cli/dist/ditch.js')) || !existsSync(join(root, 'packages/server/dist/main.js'))) {
+  if (
+    force ||
+    stampOf('node') !== node ||
+    !existsSync(join(root, 'packages/cli/dist/ditch.js')) ||
+    !existsSync(join(root, 'packages/server/dist/main.js'))
+  ) {
     process.stdout.write('building the command line and the server\n');
     const { build: bundle } = await import('esbuild');
     const common = {
@@ -68,20 +83,44 @@ export async function setup({ build = true, force = false } = {}) {
       format: 'esm',
       target: 'node20',
       logLevel: 'warning',
-      banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
+      banner: {
+        js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
+      },
     };
     // The command line is one small file, so that it answers fast; the server keeps its packages outside.
-    await bundle({ ...common, entryPoints: ['packages/cli/src/ditch.ts'], outfile: 'packages/cli/dist/ditch.js', minifySyntax: true });
-    await bundle({ ...common, entryPoints: ['packages/server/src/main.ts'], outfile: 'packages/server/dist/main.js', packages: 'external' });
+    await bundle({
+      ...common,
+      entryPoints: ['packages/cli/src/ditch.ts'],
+      outfile: 'packages/cli/dist/ditch.js',
+      minifySyntax: true,
+    });
+    await bundle({
+      ...common,
+      entryPoints: ['packages/server/src/main.ts'],
+      outfile: 'packages/server/dist/main.js',
+      packages: 'external',
+    });
     stamp('node', node);
   }
-  const app = hash(['packages/core/src', 'packages/app/src', 'packages/app/public', 'packages/app/index.html', 'packages/app/vite.config.ts', 'examples', lock]);
+  const app = hash([
+    'packages/core/src',
+    'packages/app/src',
+    'packages/app/public',
+    'packages/app/index.html',
+    'packages/app/vite.config.ts',
+    'examples',
+    lock,
+  ]);
   if (force || stampOf('app') !== app || !existsSync(join(root, 'packages/app/dist/index.html'))) {
     process.stdout.write('building the app\n');
     const { build: bundle } = await import('vite');
-    await bundle({ configFile: join(root, 'packages/app/vite.config.ts'), logLevel: process.env.DITCH_VERBOSE ? 'info' : 'warn' });
+    await bundle({
+      configFile: join(root, 'packages/app/vite.config.ts'),
+      logLevel: process.env.DITCH_VERBOSE ? 'info' : 'warn',
+    });
     stamp('app', app);
   }
 }
 
-if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href) await setup({ force: process.argv.includes('--build') });
+if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href)
+  await setup({ force: process.argv.includes('--build') });

@@ -48,7 +48,14 @@ const router = createBrowserRouter([
           { path: 'design/:designId', element: <DesignView /> },
         ],
       },
-      { path: '*', element: <Empty title="There is no such page"><Link to="/projects">Back to the projects</Link></Empty> },
+      {
+        path: '*',
+        element: (
+          <Empty title="There is no such page">
+            <Link to="/projects">Back to the projects</Link>
+          </Empty>
+        ),
+      },
     ],
   },
 ]);

@@ -32,11 +32,13 @@ const LONG = 3000;
  * The S-parameters of a circuit over a sweep. While a new circuit is computed the last result stays, marked by
  * `isPlaceholderData`; data blocks never change under their id, so the ids alone stand in the key.
  */
-export function useResponse(circuit: Circuit | undefined, sweep: SweepNumbers | undefined, data: readonly DataBlock[]) {
+export function useResponse(
+  circuit: Circuit | undefined,
+  sweep: SweepNumbers | undefined,
+  data: readonly DataBlock[],
+) {
   const [progress, setProgress] = useState<number>();
-  const used = circuit
-    ? data.filter((d) => circuit.pieces.some((p) => p.settings.data === d.id))
-    : [];
+  const used = circuit ? data.filter((d) => circuit.pieces.some((p) => p.settings.data === d.id)) : [];
   const query = useQuery({
     queryKey: ['response', circuit, sweep],
     enabled: circuit !== undefined && sweep !== undefined,

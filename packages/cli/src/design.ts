@@ -1,6 +1,14 @@
 import type { Command } from 'commander';
 import { readTouchstone, portsOfName, TouchstoneError, writeProject } from '@ditch/core/formats';
-import { emptyProject, newId, resolveDesign, type DataBlock, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
+import {
+  emptyProject,
+  newId,
+  resolveDesign,
+  type DataBlock,
+  type Design,
+  type Project,
+  type ResolvedDesign,
+} from '@ditch/core/network';
 import { dataLoad, RecipeError, recipes } from '@ditch/core/recipes';
 import { formatComplex, formatQuantity } from '@ditch/core/units';
 import { basename } from 'node:path';
@@ -13,14 +21,22 @@ import { table } from './print';
 const NARROWEST = 1e-6;
 
 export function addDesign(program: Command): void {
-  const design = program.command('design').description('design a network by a recipe and write a project file with it');
+  const design = program
+    .command('design')
+    .description('design a network by a recipe and write a project file with it');
   const quarterWave = common(
     design
       .command('quarter-wave')
       .description('quarter-wave match: port 1 is the source side, the load closes the far end')
-      .option('--load <impedance|file>', 'load impedance, real or complex, or a one-port Touchstone file (.s1p)')
+      .option(
+        '--load <impedance|file>',
+        'load impedance, real or complex, or a one-port Touchstone file (.s1p)',
+      )
       .option('--sections <count>', 'number of quarter waves, 1 to 20 (default 1)')
-      .option('--profile <profile>', 'binomial (default, exactly maximally flat) or chebyshev (exactly equal ripple)')
+      .option(
+        '--profile <profile>',
+        'binomial (default, exactly maximally flat) or chebyshev (exactly equal ripple)',
+      )
       .option('--max-reflection <magnitude>', 'chebyshev: greatest |S11| inside the band, e.g. 0.05'),
   );
   quarterWave.action((options: Options) => runQuarterWave(options));
@@ -31,7 +47,10 @@ function common(command: Command): Command {
     .option('--out <file>', 'project file to write (required)')
     .option('--freq <frequency>', 'design frequency')
     .option('--z0 <impedance>', 'system impedance (default 50ohm)')
-    .option('--substrate <name>', 'a laminate that ships ("ditch substrates" lists them), instead of the substrate options')
+    .option(
+      '--substrate <name>',
+      'a laminate that ships ("ditch substrates" lists them), instead of the substrate options',
+    )
     .option('--medium <medium>', 'microstrip (default) or stripline');
   return addSubstrateOptions(command).option('--json', 'print the electrical and physical values as JSON');
 }
@@ -59,15 +78,18 @@ function readLoad(path: string): DataBlock {
 }
 
 function runQuarterWave(options: Options): void {
-  if (typeof options.out !== 'string' || options.out === '') optionError('out', 'is required: the project file to write');
+  if (typeof options.out !== 'string' || options.out === '')
+    optionError('out', 'is required: the project file to write');
   const medium = choice(options, 'medium', ['microstrip', 'stripline'] as const, 'microstrip');
   const { stack } = stackFrom(options, medium);
   quantity(options, 'freq', { kind: 'frequency', min: 0, exclusive: true });
   const profile = choice(options, 'profile', ['binomial', 'chebyshev'] as const, 'binomial');
   const sections = count(options, 'sections', 1, 20, 1);
   if (options.z0 !== undefined) quantity(options, 'z0', { kind: 'impedance', min: 0, exclusive: true });
-  if (profile === 'chebyshev') quantity(options, 'max-reflection', { kind: 'number', min: 0, max: 1, exclusive: true });
-  else if (options.maxReflection !== undefined) optionError('max-reflection', 'belongs to --profile chebyshev');
+  if (profile === 'chebyshev')
+    quantity(options, 'max-reflection', { kind: 'number', min: 0, max: 1, exclusive: true });
+  else if (options.maxReflection !== undefined)
+    optionError('max-reflection', 'belongs to --profile chebyshev');
 
   let load = typeof options.load === 'string' ? options.load : optionError('load', 'is required');
   const data: DataBlock[] = [];

@@ -7,7 +7,11 @@ import { table } from './print';
 import { addSimulate } from './simulate';
 
 /** One line for the person, whatever went wrong. */
-const oneLine = (text: string): string => text.replace(/^error: /, '').replace(/\s*\n\s*/g, ' ').trim();
+const oneLine = (text: string): string =>
+  text
+    .replace(/^error: /, '')
+    .replace(/\s*\n\s*/g, ' ')
+    .trim();
 
 /** Commander's wording, with the option's name in front as all our errors have it. */
 function usageMessage(error: CommanderError): string {
@@ -41,8 +45,12 @@ function build(): Command {
       );
     });
   const inherit = (command: Command): void => {
-    command.exitOverride().configureOutput({ writeErr: () => undefined }).allowExcessArguments(false).showSuggestionAfterError(false);
-    command.commands.forEach((c) => inherit(c as Command));
+    command
+      .exitOverride()
+      .configureOutput({ writeErr: () => undefined })
+      .allowExcessArguments(false)
+      .showSuggestionAfterError(false);
+    command.commands.forEach((c) => inherit(c));
   };
   inherit(program);
   return program;
@@ -60,7 +68,12 @@ async function main(): Promise<void> {
     if (error instanceof CommanderError) {
       if (error.exitCode === 0) return;
       // A command without its subcommand shows its help as an error; say what is missing instead.
-      process.stderr.write(`ditch: ${error.code === 'commander.help' ? 'a command is missing; see ditch --help' : usageMessage(error)}\n`.replace(/^ditch: --/, '--'));
+      process.stderr.write(
+        `ditch: ${error.code === 'commander.help' ? 'a command is missing; see ditch --help' : usageMessage(error)}\n`.replace(
+          /^ditch: --/,
+          '--',
+        ),
+      );
     } else if (error instanceof UsageError) process.stderr.write(`${oneLine(error.message)}\n`);
     else process.stderr.write(`ditch: ${oneLine(error instanceof Error ? error.message : String(error))}\n`);
     process.exitCode = 2;

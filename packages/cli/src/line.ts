@@ -1,5 +1,12 @@
 import type { Command } from 'commander';
-import { analyseLine, angleOf, lengthOf, synthesiseWidth, UnreachableImpedance, type Medium } from '@ditch/core/lines';
+import {
+  analyseLine,
+  angleOf,
+  lengthOf,
+  synthesiseWidth,
+  UnreachableImpedance,
+  type Medium,
+} from '@ditch/core/lines';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
 import { addSubstrateOptions, choice, quantity, stackFrom, type Options } from './options';
@@ -37,7 +44,10 @@ function run(kind: string, options: Options): void {
   const analysis = (['width', 'length'] as const).filter((o) => options[o] !== undefined);
   const synthesis = (['z0', 'theta'] as const).filter((o) => options[o] !== undefined);
   if (analysis.length > 0 && synthesis.length > 0)
-    optionError(synthesis[0], `belongs to synthesis and cannot be given with --${analysis[0]}, which belongs to analysis`);
+    optionError(
+      synthesis[0],
+      `belongs to synthesis and cannot be given with --${analysis[0]}, which belongs to analysis`,
+    );
   if (analysis.length === 0 && synthesis.length === 0)
     throw new UsageError('--width: give --width and --length (analysis) or --z0 and --theta (synthesis)');
   const mode = analysis.length > 0 ? 'analysis' : 'synthesis';
@@ -65,7 +75,9 @@ function run(kind: string, options: Options): void {
       : quantity(options, 'length', { kind: 'length', min: 0, exclusive: true }).re;
   const thetaDeg = (theta * 180) / Math.PI;
   if (![line.z0, line.eeff, length, thetaDeg, line.lossConductor, line.lossDielectric].every(Number.isFinite))
-    throw new UsageError(`--${mode === 'analysis' ? 'width' : 'z0'}: the line cannot be computed for these values`);
+    throw new UsageError(
+      `--${mode === 'analysis' ? 'width' : 'z0'}: the line cannot be computed for these values`,
+    );
 
   if (options.json) {
     process.stdout.write(
@@ -93,13 +105,19 @@ function run(kind: string, options: Options): void {
   process.stdout.write(
     table([
       ['impedance', formatQuantity(line.z0, 'impedance')],
-      ['electrical length', `${formatNumber(thetaDeg, 5)} deg at ${formatQuantity(freq, 'frequency', { digits: 6 })}`],
+      [
+        'electrical length',
+        `${formatNumber(thetaDeg, 5)} deg at ${formatQuantity(freq, 'frequency', { digits: 6 })}`,
+      ],
       ['width', formatQuantity(width, 'length', { digits: 5 })],
       ['length', formatQuantity(length, 'length', { digits: 5 })],
       ['effective permittivity', formatNumber(line.eeff, 5)],
       ['guided wavelength', formatQuantity(line.wavelength, 'length', { digits: 5 })],
       ['velocity factor', formatNumber(line.velocityFactor)],
-      ['loss', `${formatNumber(loss)} dB/m (conductor ${formatNumber(line.lossConductor)}, dielectric ${formatNumber(line.lossDielectric)})`],
+      [
+        'loss',
+        `${formatNumber(loss)} dB/m (conductor ${formatNumber(line.lossConductor)}, dielectric ${formatNumber(line.lossDielectric)})`,
+      ],
       ['loss over the length', `${formatNumber(loss * length)} dB`],
       ['skin depth', formatQuantity(line.skinDepth, 'length')],
       ['first higher-order mode', formatQuantity(line.higherOrderMode, 'frequency')],

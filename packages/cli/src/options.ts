@@ -1,5 +1,12 @@
 import { Option, type Command } from 'commander';
-import { laminates, resolveStack, stackFields, type ResolvedStack, type Stack, type StackField } from '@ditch/core/stack';
+import {
+  laminates,
+  resolveStack,
+  stackFields,
+  type ResolvedStack,
+  type Stack,
+  type StackField,
+} from '@ditch/core/stack';
 import type { Medium } from '@ditch/core/lines';
 import { QuantityError, readQuantity, type QuantityRule } from '@ditch/core/units';
 import { optionError } from './errors';
@@ -32,10 +39,16 @@ export function count(options: Options, option: string, min: number, max: number
 }
 
 /** One of a list of words. */
-export function choice<T extends string>(options: Options, option: string, accepted: readonly T[], fallback: T): T {
+export function choice<T extends string>(
+  options: Options,
+  option: string,
+  accepted: readonly T[],
+  fallback: T,
+): T {
   const text = options[key(option)];
   if (text === undefined) return fallback;
-  if (!accepted.includes(text as T)) return optionError(option, `must be one of ${accepted.join(', ')} (got "${String(text)}")`);
+  if (!accepted.includes(text as T))
+    return optionError(option, `must be one of ${accepted.join(', ')} (got "${String(text)}")`);
   return text as T;
 }
 
@@ -43,14 +56,19 @@ const substrateOptions: readonly [StackField, string, string][] = [
   ['er', 'number', 'relative permittivity'],
   ['tand', 'number', 'loss tangent of the dielectric (default 0)'],
   ['height', 'length', 'microstrip: dielectric thickness; stripline: ground-plane spacing'],
-  ['thickness', 'length', 'conductor thickness, a length or copper weight such as 0.5oz (default 0: many skin depths)'],
+  [
+    'thickness',
+    'length',
+    'conductor thickness, a length or copper weight such as 0.5oz (default 0: many skin depths)',
+  ],
   ['conductivity', 'quantity', 'bulk conductivity (default 5.8e7S/m)'],
   ['roughness', 'length', 'rms surface roughness (default 0)'],
   ['cover', 'length', 'distance of a metal lid above the dielectric (default: open)'],
 ];
 
 export function addSubstrateOptions(command: Command): Command {
-  for (const [name, what, about] of substrateOptions) command.addOption(new Option(`--${name} <${what}>`, about));
+  for (const [name, what, about] of substrateOptions)
+    command.addOption(new Option(`--${name} <${what}>`, about));
   return command;
 }
 
@@ -69,8 +87,14 @@ export function stackFrom(options: Options, medium: Medium): { stack: Stack; res
   const given = substrateOptions.filter(([name]) => options[name] !== undefined).map(([name]) => name);
   let stack: Stack;
   if (typeof options.substrate === 'string') {
-    const named = laminates.find((l) => l.id === options.substrate || l.name.toLowerCase() === String(options.substrate).toLowerCase());
-    if (!named) return optionError('substrate', `"${options.substrate}" does not ship; "ditch substrates" lists those that do`);
+    const named = laminates.find(
+      (l) => l.id === options.substrate || l.name.toLowerCase() === String(options.substrate).toLowerCase(),
+    );
+    if (!named)
+      return optionError(
+        'substrate',
+        `"${options.substrate}" does not ship; "ditch substrates" lists those that do`,
+      );
     const overridden = given.filter((name) => name !== 'cover');
     if (overridden.length > 0) return optionError(overridden[0], 'cannot be given together with --substrate');
     stack = { ...named, cover: typeof options.cover === 'string' ? options.cover : named.cover };
@@ -87,7 +111,8 @@ export function stackFrom(options: Options, medium: Medium): { stack: Stack; res
   // Each given option is read by its own rule first, so that its error names it.
   for (const info of stackFields)
     if (typeof options[info.field] === 'string') quantity(options, info.field, info.rule);
-  if (medium === 'stripline' && options.cover !== undefined) return optionError('cover', 'a stripline has no lid; leave it out');
+  if (medium === 'stripline' && options.cover !== undefined)
+    return optionError('cover', 'a stripline has no lid; leave it out');
   const { value, problems } = resolveStack(stack, medium);
   if (!value) return optionError(problems[0].field, problems[0].message);
   return { stack, resolved: value };

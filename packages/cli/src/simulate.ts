@@ -1,6 +1,21 @@
 import type { Command } from 'commander';
-import { ProjectFileError, readProject, TouchstoneError, writeParameterCsv, writeTouchstone } from '@ditch/core/formats';
-import { circuitOf, dataOf, frequencies, resolveDesign, simulate, type Design, type Problem, type Project } from '@ditch/core/network';
+import {
+  ProjectFileError,
+  readProject,
+  TouchstoneError,
+  writeParameterCsv,
+  writeTouchstone,
+} from '@ditch/core/formats';
+import {
+  circuitOf,
+  dataOf,
+  frequencies,
+  resolveDesign,
+  simulate,
+  type Design,
+  type Problem,
+  type Project,
+} from '@ditch/core/network';
 import { ConversionError, decibels, renormalise, type SData } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
@@ -14,7 +29,10 @@ export function addSimulate(program: Command): void {
     .description('simulate a design of a project file')
     .argument('<file>', 'project file')
     .option('--design <name>', 'design to simulate (default: the only one)')
-    .option('--level <level>', 'ideal (lossless lines, ideal joints) or modelled (dispersion, loss, physical dimensions); default modelled')
+    .option(
+      '--level <level>',
+      'ideal (lossless lines, ideal joints) or modelled (dispersion, loss, physical dimensions); default modelled',
+    )
     .option('--start <frequency>', 'first frequency (default: the design\u2019s sweep)')
     .option('--stop <frequency>', 'last frequency, included')
     .option('--points <count>', 'number of points, 1 to 100001; 1 needs --start equal to --stop')
@@ -23,7 +41,12 @@ export function addSimulate(program: Command): void {
     .option('--format <format>', 'ri (default), ma or db')
     .option('--parameter <parameter>', 's (default), y or z')
     .option('--z0 <impedance>', 'reference impedance of the result (default: each port\u2019s own)')
-    .option('--set <name=value>', 'override one of the design\u2019s named values; may be repeated', (v: string, list: string[]) => [...list, v], [])
+    .option(
+      '--set <name=value>',
+      'override one of the design\u2019s named values; may be repeated',
+      (v: string, list: string[]) => [...list, v],
+      [],
+    )
     .option('--json', 'print the result as one JSON object')
     .action((file: string, options: Options) => run(file, options));
 }
@@ -33,12 +56,18 @@ function pick(project: Project, options: Options): Design {
   const names = designs.map((d) => `"${d.name}"`).join(', ');
   if (typeof options.design === 'string') {
     const found = designs.filter((d) => d.name === options.design || d.id === options.design);
-    if (found.length === 0) return optionError('design', `there is no design "${options.design}"; the file has ${names || 'none'}`);
-    if (found.length > 1) return optionError('design', `${found.length} designs are named "${options.design}"; use an id: ${found.map((d) => d.id).join(', ')}`);
+    if (found.length === 0)
+      return optionError('design', `there is no design "${options.design}"; the file has ${names || 'none'}`);
+    if (found.length > 1)
+      return optionError(
+        'design',
+        `${found.length} designs are named "${options.design}"; use an id: ${found.map((d) => d.id).join(', ')}`,
+      );
     return found[0];
   }
   if (designs.length === 0) return optionError('design', 'the file holds no design');
-  if (designs.length > 1) return optionError('design', `the file holds several designs; name one of ${names}`);
+  if (designs.length > 1)
+    return optionError('design', `the file holds several designs; name one of ${names}`);
   return designs[0];
 }
 
@@ -49,7 +78,10 @@ function overridesFrom(options: Options, design: Design): Record<string, string>
     const name = text.slice(0, at).trim();
     if (at < 1) optionError('set', `needs NAME=VALUE (got "${text}")`);
     if (!design.values.some((v) => v.name === name))
-      optionError('set', `the design has no value named "${name}"; it has ${design.values.map((v) => v.name).join(', ')}`);
+      optionError(
+        'set',
+        `the design has no value named "${name}"; it has ${design.values.map((v) => v.name).join(', ')}`,
+      );
     overrides[name] = text.slice(at + 1).trim();
   }
   return overrides;
@@ -57,8 +89,15 @@ function overridesFrom(options: Options, design: Design): Record<string, string>
 
 function explain(problem: Problem, design: Design, overrides: Record<string, string>): never {
   const { place, message } = problem;
-  if (place.kind === 'value' && place.name in overrides) return optionError('set', `${place.name}: ${message}`);
-  if (Object.keys(overrides).length > 0) return optionError('set', `with ${Object.entries(overrides).map(([n, v]) => `${n}=${v}`).join(', ')} the design fails: ${'name' in place ? `${place.name} ` : ''}${message}`);
+  if (place.kind === 'value' && place.name in overrides)
+    return optionError('set', `${place.name}: ${message}`);
+  if (Object.keys(overrides).length > 0)
+    return optionError(
+      'set',
+      `with ${Object.entries(overrides)
+        .map(([n, v]) => `${n}=${v}`)
+        .join(', ')} the design fails: ${'name' in place ? `${place.name} ` : ''}${message}`,
+    );
   const where =
     place.kind === 'value'
       ? `value "${place.name}"`
@@ -74,14 +113,19 @@ function explain(problem: Problem, design: Design, overrides: Record<string, str
 
 function run(file: string, options: Options): void {
   const level = choice(options, 'level', ['ideal', 'modelled', 'solved'] as const, 'modelled');
-  if (level === 'solved') return optionError('level', 'solved is not available yet; accepted: ideal, modelled');
+  if (level === 'solved')
+    return optionError('level', 'solved is not available yet; accepted: ideal, modelled');
   const format = choice(options, 'format', ['ri', 'ma', 'db'] as const, 'ri');
   const parameter = choice(options, 'parameter', ['s', 'y', 'z'] as const, 's');
   const scale = choice(options, 'scale', ['lin', 'log'] as const, 'lin');
   const out = typeof options.out === 'string' ? options.out : undefined;
   const suffix = out === undefined ? undefined : /\.(s\d+p|ts|csv)$/i.exec(out)?.[1].toLowerCase();
-  if (out !== undefined && suffix === undefined) optionError('out', `"${out}" must end in .s1p, .s2p \u2026, .ts or .csv`);
-  const reference = options.z0 === undefined ? undefined : quantity(options, 'z0', { kind: 'impedance', complex: true, min: 0, exclusive: true });
+  if (out !== undefined && suffix === undefined)
+    optionError('out', `"${out}" must end in .s1p, .s2p \u2026, .ts or .csv`);
+  const reference =
+    options.z0 === undefined
+      ? undefined
+      : quantity(options, 'z0', { kind: 'impedance', complex: true, min: 0, exclusive: true });
 
   let project: Project;
   try {
@@ -100,9 +144,15 @@ function run(file: string, options: Options): void {
   }
 
   const given = options.start !== undefined || options.stop !== undefined || options.points !== undefined;
-  if (!given && !resolved.sweep) return explain(resolved.problems.find((p) => p.place.kind === 'sweep')!, design, overrides);
+  if (!given && !resolved.sweep)
+    return explain(
+      resolved.problems.find((p) => p.place.kind === 'sweep')!,
+      design,
+      overrides,
+    );
   const frequency = { kind: 'frequency', min: 0 } as const;
-  const start = options.start !== undefined ? quantity(options, 'start', frequency).re : resolved.sweep?.start;
+  const start =
+    options.start !== undefined ? quantity(options, 'start', frequency).re : resolved.sweep?.start;
   const stop = options.stop !== undefined ? quantity(options, 'stop', frequency).re : resolved.sweep?.stop;
   if (start === undefined) return optionError('start', 'is required');
   if (stop === undefined) return optionError('stop', 'is required');
@@ -117,12 +167,22 @@ function run(file: string, options: Options): void {
   if (!data.re.every(Number.isFinite) || !data.im.every(Number.isFinite))
     throw new UsageError(`design "${design.name}": the network has no finite solution for these values`);
   if (suffix && /^s\d+p$/.test(suffix) && Number(suffix.slice(1, -1)) !== data.ports)
-    optionError('out', `"${out}" is for ${suffix.slice(1, -1)} ports, the design has ${data.ports}: use .s${data.ports}p`);
-  if (reference) data = renormalise(data, data.z0.map(() => reference));
+    optionError(
+      'out',
+      `"${out}" is for ${suffix.slice(1, -1)} ports, the design has ${data.ports}: use .s${data.ports}p`,
+    );
+  if (reference)
+    data = renormalise(
+      data,
+      data.z0.map(() => reference),
+    );
   else if (suffix && /^s\d+p$/.test(suffix)) {
     const [first] = data.z0;
     if (data.z0.some((z) => z.re !== first.re || z.im !== first.im))
-      optionError('out', 'the ports have different reference impedances, which Touchstone 1.1 cannot say; give --z0, or write a .ts file');
+      optionError(
+        'out',
+        'the ports have different reference impedances, which Touchstone 1.1 cannot say; give --z0, or write a .ts file',
+      );
   }
   try {
     if (out !== undefined && suffix !== undefined) {
@@ -136,13 +196,21 @@ function run(file: string, options: Options): void {
     }
     print(data, design, level, parameter, out, options);
   } catch (error) {
-    if (error instanceof TouchstoneError) return optionError(reference ? 'z0' : 'out', `${error.message}; give a real --z0, or write .csv`);
+    if (error instanceof TouchstoneError)
+      return optionError(reference ? 'z0' : 'out', `${error.message}; give a real --z0, or write .csv`);
     if (error instanceof ConversionError) return optionError('parameter', error.message);
     throw error;
   }
 }
 
-function print(data: SData, design: Design, level: string, parameter: string, out: string | undefined, options: Options): void {
+function print(
+  data: SData,
+  design: Design,
+  level: string,
+  parameter: string,
+  out: string | undefined,
+  options: Options,
+): void {
   const { ports: n, freq } = data;
   if (options.json) {
     const matrix = (part: Float64Array, k: number) =>
@@ -162,7 +230,9 @@ function print(data: SData, design: Design, level: string, parameter: string, ou
     return;
   }
   if (out !== undefined) {
-    process.stdout.write(`${design.name}, ${level}: ${freq.length} points, ${n} port${n > 1 ? 's' : ''}, ${parameter.toUpperCase()} written to ${out}\n`);
+    process.stdout.write(
+      `${design.name}, ${level}: ${freq.length} points, ${n} port${n > 1 ? 's' : ''}, ${parameter.toUpperCase()} written to ${out}\n`,
+    );
     return;
   }
   const step = Math.max(1, Math.ceil(freq.length / 21));

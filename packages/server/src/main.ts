@@ -21,8 +21,11 @@ for (let i = 0; ; i++) {
   } catch (error) {
     const { code, message } = error as NodeJS.ErrnoException;
     if (code === 'EADDRINUSE' && i + 1 < attempts) continue;
-    process.stderr.write(code === 'EADDRINUSE' ? `port ${wanted + i} is taken; set PORT to another one\n` : `${message}\n`);
+    process.stderr.write(
+      code === 'EADDRINUSE' ? `port ${wanted + i} is taken; set PORT to another one\n` : `${message}\n`,
+    );
     process.exit(1);
   }
 }
-for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void server.close().then(() => process.exit(0)));
+for (const signal of ['SIGINT', 'SIGTERM'] as const)
+  process.on(signal, () => void server.close().then(() => process.exit(0)));

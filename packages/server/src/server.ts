@@ -40,13 +40,17 @@ export async function createServer({ root, logger = false }: ServerOptions): Pro
     cacheControl: false,
     setHeaders(reply, path) {
       // Built files carry a hash of their content in the name; the page itself does not.
-      reply.header('cache-control', /[\\/]assets[\\/]/.test(path) ? 'public, max-age=31536000, immutable' : 'no-cache');
+      reply.header(
+        'cache-control',
+        /[\\/]assets[\\/]/.test(path) ? 'public, max-age=31536000, immutable' : 'no-cache',
+      );
     },
   });
   server.get('/health', () => ({ ok: true }));
   // Every view has an address of its own, and they all start from the same page.
   server.setNotFoundHandler(async (request, reply) => {
-    const isPage = (request.method === 'GET' || request.method === 'HEAD') && !/\.\w+$/.test(request.url.split('?')[0]);
+    const isPage =
+      (request.method === 'GET' || request.method === 'HEAD') && !/\.\w+$/.test(request.url.split('?')[0]);
     if (isPage) return reply.header('cache-control', 'no-cache').sendFile('index.html');
     return reply.code(404).send({ error: 'not found' });
   });

@@ -44,17 +44,23 @@ function openLane(index: number): Lane {
 
 /** Ends the workers as a crash would; for tests of the recovery. */
 export function loseWorkers(): void {
-  for (const lane of lanes) lane?.worker.dispatchEvent(new ErrorEvent('error', { message: 'lost on purpose' }));
+  for (const lane of lanes)
+    lane?.worker.dispatchEvent(new ErrorEvent('error', { message: 'lost on purpose' }));
 }
 
 /**
  * Runs a job in a worker. The promise rejects with an AbortError when `signal` aborts, and with `WorkerLost` when the
  * worker dies; the worker is replaced either way the next time one is needed.
  */
-export function run<N extends JobName>(name: N, request: JobRequest<N>, options: RunOptions = {}): Promise<JobResult<N>> {
+export function run<N extends JobName>(
+  name: N,
+  request: JobRequest<N>,
+  options: RunOptions = {},
+): Promise<JobResult<N>> {
   const { signal, onProgress } = options;
   let best = 0;
-  for (let i = 0; i < lanes.length; i++) if ((lanes[i]?.running.size ?? 0) < (lanes[best]?.running.size ?? 0)) best = i;
+  for (let i = 0; i < lanes.length; i++)
+    if ((lanes[i]?.running.size ?? 0) < (lanes[best]?.running.size ?? 0)) best = i;
   const lane = lanes[best] ?? openLane(best);
   const id = nextId++;
   return new Promise<JobResult<N>>((resolve, reject) => {

@@ -1,4 +1,11 @@
-import { frequencies, networkOf, createSolver, dataOf, type Circuit, type DataBlock } from '@ditch/core/network';
+import {
+  frequencies,
+  networkOf,
+  createSolver,
+  dataOf,
+  type Circuit,
+  type DataBlock,
+} from '@ditch/core/network';
 import { lineKinds, type LinePoint, type Medium, type Substrate } from '@ditch/core/lines';
 import type { SData } from '@ditch/core/results';
 
@@ -40,51 +47,51 @@ const STRIDE = 128;
 /** Milliseconds a job works before it lets messages in. */
 const TURN = 25;
 
-/** Long computations: each a function of plain data, run in a worker by name. */
-export const jobs = {
-  /** S-parameters of a circuit over a linear sweep. */
-  async simulate(request: SimulateRequest, context: JobContext): Promise<SData> {
-    const blocks = new Map(request.data.map((d) => [d.id, dataOf(d)]));
-    const network = networkOf(request.circuit, (id) => blocks.get(id));
-    const solver = createSolver(network);
-    const freq = frequencies(request.start, request.stop, request.points);
-    const m = solver.ports;
-    const re = new Float64Array(freq.length * m * m);
-    const im = new Float64Array(freq.length * m * m);
-    let turn = performance.now();
-    for (let k = 0; k < freq.length; k++) {
-      solver.solve(freq[k], re, im, k * m * m);
-      if (k % STRIDE === STRIDE - 1 && performance.now() - turn > TURN) {
-        context.progress((k + 1) / freq.length);
-        if (await context.pause()) throw new Cancelled('cancelled');
-        turn = performance.now();
-      }
+/** S-parameters of a circuit over a linear sweep. */
+async function simulate(request: SimulateRequest, context: JobContext): Promise<SData> {
+  const blocks = new Map(request.data.map((d) => [d.id, dataOf(d)]));
+  const network = networkOf(request.circuit, (id) => blocks.get(id));
+  const solver = createSolver(network);
+  const freq = frequencies(request.start, request.stop, request.points);
+  const m = solver.ports;
+  const re = new Float64Array(freq.length * m * m);
+  const im = new Float64Array(freq.length * m * m);
+  let turn = performance.now();
+  for (let k = 0; k < freq.length; k++) {
+    solver.solve(freq[k], re, im, k * m * m);
+    if (k % STRIDE === STRIDE - 1 && performance.now() - turn > TURN) {
+      context.progress((k + 1) / freq.length);
+      if (await context.pause()) throw new Cancelled('cancelled');
+      turn = performance.now();
     }
-    return { ports: m, freq, re, im, z0: network.ports.map((p) => p.z0) };
-  },
+  }
+  return { ports: m, freq, re, im, z0: network.ports.map((p) => p.z0) };
+}
 
-  /** Impedance and effective permittivity over logarithmically spaced widths. */
-  async impedanceCurve(request: CurveRequest, context: JobContext): Promise<ImpedanceCurve> {
-    const { medium, substrate, freq, from, to, points } = request;
-    const width = new Float64Array(points);
-    const z0 = new Float64Array(points);
-    const eeff = new Float64Array(points);
-    const point: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
-    let turn = performance.now();
-    for (let k = 0; k < points; k++) {
-      width[k] = from * Math.pow(to / from, k / (points - 1));
-      lineKinds[medium].prepare(substrate, width[k]).impedanceAt(freq, point);
-      z0[k] = point.z0;
-      eeff[k] = point.eeff;
-      if (performance.now() - turn > TURN) {
-        context.progress((k + 1) / points);
-        if (await context.pause()) throw new Cancelled('cancelled');
-        turn = performance.now();
-      }
+/** Impedance and effective permittivity over logarithmically spaced widths. */
+async function impedanceCurve(request: CurveRequest, context: JobContext): Promise<ImpedanceCurve> {
+  const { medium, substrate, freq, from, to, points } = request;
+  const width = new Float64Array(points);
+  const z0 = new Float64Array(points);
+  const eeff = new Float64Array(points);
+  const point: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
+  let turn = performance.now();
+  for (let k = 0; k < points; k++) {
+    width[k] = from * Math.pow(to / from, k / (points - 1));
+    lineKinds[medium].prepare(substrate, width[k]).impedanceAt(freq, point);
+    z0[k] = point.z0;
+    eeff[k] = point.eeff;
+    if (performance.now() - turn > TURN) {
+      context.progress((k + 1) / points);
+      if (await context.pause()) throw new Cancelled('cancelled');
+      turn = performance.now();
     }
-    return { width, z0, eeff };
-  },
-};
+  }
+  return { width, z0, eeff };
+}
+
+/** Long computations: each a function of plain data, run in a worker by name. */
+export const jobs = { simulate, impedanceCurve };
 
 export type Jobs = typeof jobs;
 export type JobName = keyof Jobs;

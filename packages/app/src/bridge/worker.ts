@@ -23,7 +23,10 @@ export interface WorkerFace {
 const face: WorkerFace = {
   async run(id, name, request, progress) {
     try {
-      const job = jobs[name] as (request: unknown, context: Parameters<(typeof jobs)['simulate']>[1]) => Promise<unknown>;
+      const job = jobs[name] as (
+        request: unknown,
+        context: Parameters<(typeof jobs)['simulate']>[1],
+      ) => Promise<unknown>;
       return await job(request, {
         async pause() {
           await breathe();

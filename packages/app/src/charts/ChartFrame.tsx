@@ -94,10 +94,31 @@ export function ChartFrame({ title, note, columns, svg, commands = [], children 
           ariaLabel={`${title}: chart commands`}
           commands={[
             ...commands,
-            { id: 'table', label: asTable ? 'Show as chart' : 'Show as table', run: () => setAsTable(!asTable) },
-            { id: 'csv', label: 'Export CSV', note: 'numbers', run: () => download(`${name}.csv`, writeCsv(columns()), 'text/csv') },
-            { id: 'svg', label: 'Export SVG', note: 'drawing', disabled: asTable, run: drawn((s) => saveSvg(s, name)) },
-            { id: 'png', label: 'Export PNG', note: 'picture', disabled: asTable, run: drawn((s) => void savePng(s, name)) },
+            {
+              id: 'table',
+              label: asTable ? 'Show as chart' : 'Show as table',
+              run: () => setAsTable(!asTable),
+            },
+            {
+              id: 'csv',
+              label: 'Export CSV',
+              note: 'numbers',
+              run: () => download(`${name}.csv`, writeCsv(columns()), 'text/csv'),
+            },
+            {
+              id: 'svg',
+              label: 'Export SVG',
+              note: 'drawing',
+              disabled: asTable,
+              run: drawn((s) => saveSvg(s, name)),
+            },
+            {
+              id: 'png',
+              label: 'Export PNG',
+              note: 'picture',
+              disabled: asTable,
+              run: drawn((s) => void savePng(s, name)),
+            },
           ]}
         />
       </Head>
@@ -132,7 +153,11 @@ function NumberTable({ title, columns }: { title: string; columns: readonly Colu
           ))}
         </tbody>
       </table>
-      {step > 1 && <Quiet>Every {step}th row; the CSV file has all {rows}.</Quiet>}
+      {step > 1 && (
+        <Quiet>
+          Every {step}th row; the CSV file has all {rows}.
+        </Quiet>
+      )}
     </Scroll>
   );
 }

@@ -1,7 +1,16 @@
 import { bisectCenter, extent } from 'd3-array';
 import { scaleLinear, scaleLog } from 'd3-scale';
 import { line as linePath } from 'd3-shape';
-import { useEffect, useId, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent as ReactPointerEvent, type RefObject } from 'react';
+import {
+  useEffect,
+  useId,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent as ReactPointerEvent,
+  type RefObject,
+} from 'react';
 import styled from 'styled-components';
 import { formatNumber } from '@ditch/core/units';
 import { colour } from '../theme';
@@ -166,11 +175,16 @@ export function RectChart(props: RectChartProps) {
   const yFactor = yAxis.scale ?? 1;
   const ticksOf = (axis: Axis, domain: Domain, factor: number, count: number): number[] => {
     if (axis.log) {
-      const all = scaleLog().domain([domain[0] * factor, domain[1] * factor]).ticks(count);
+      const all = scaleLog()
+        .domain([domain[0] * factor, domain[1] * factor])
+        .ticks(count);
       const chosen = all.length > 12 ? all.filter((t) => /^[125]/.test(t.toExponential())) : all;
       return chosen.map((t) => t / factor);
     }
-    return scaleLinear().domain([domain[0] * factor, domain[1] * factor]).ticks(count).map((t) => t / factor);
+    return scaleLinear()
+      .domain([domain[0] * factor, domain[1] * factor])
+      .ticks(count)
+      .map((t) => t / factor);
   };
   const xTicks = ticksOf(xAxis, view.x, xFactor, Math.max(2, Math.round(width / 80)));
   const yTicks = ticksOf(yAxis, view.y, yFactor, Math.max(2, Math.round(height / 44)));
@@ -224,6 +238,7 @@ export function RectChart(props: RectChartProps) {
     if (Math.abs(x[1] - x[0]) < 1e-9 * Math.abs(x[1]) || Math.abs(y[1] - y[0]) < 1e-9) return;
     setZoom({ x, y });
   };
+  const drawn = size.width > 0;
   const zoomRef = useRef(zoomBy);
   useEffect(() => {
     zoomRef.current = zoomBy;
@@ -236,19 +251,27 @@ export function RectChart(props: RectChartProps) {
       event.preventDefault();
       const rect = element.getBoundingClientRect();
       const delta = event.deltaY || event.deltaX;
-      zoomRef.current(Math.exp(delta * 0.0015), event.clientX - rect.left - MARGIN.left, event.clientY - rect.top - MARGIN.top, event.shiftKey, !event.shiftKey && !event.ctrlKey);
+      zoomRef.current(
+        Math.exp(delta * 0.0015),
+        event.clientX - rect.left - MARGIN.left,
+        event.clientY - rect.top - MARGIN.top,
+        event.shiftKey,
+        !event.shiftKey && !event.ctrlKey,
+      );
     };
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
-  }, [svg, size.width > 0]);
+  }, [svg, drawn]);
 
   const read = (x: number | undefined) => {
     setCursor(x);
     props.onCursor?.(x);
   };
   const reference = traces[0];
-  const snap = (x: number): number => (reference && reference.x.length > 1 ? reference.x[nearest(reference.x, x)] : x);
-  const plotX = (event: ReactPointerEvent): number => event.clientX - svg.current!.getBoundingClientRect().left - MARGIN.left;
+  const snap = (x: number): number =>
+    reference && reference.x.length > 1 ? reference.x[nearest(reference.x, x)] : x;
+  const plotX = (event: ReactPointerEvent): number =>
+    event.clientX - svg.current!.getBoundingClientRect().left - MARGIN.left;
 
   const onPointerDown = (event: ReactPointerEvent<SVGSVGElement>) => {
     if (event.button !== 0) return;
@@ -362,7 +385,14 @@ export function RectChart(props: RectChartProps) {
             </text>
             <g clipPath={`url(#${clip})`}>
               {guides.map((g) => (
-                <line key={g.label} x2={width} y1={sy(g.y)} y2={sy(g.y)} stroke={colour('water')} strokeOpacity={0.35} />
+                <line
+                  key={g.label}
+                  x2={width}
+                  y1={sy(g.y)}
+                  y2={sy(g.y)}
+                  stroke={colour('water')}
+                  strokeOpacity={0.35}
+                />
               ))}
               {goal && (
                 <line
@@ -377,7 +407,14 @@ export function RectChart(props: RectChartProps) {
               )}
               <g opacity={waiting ? 0.35 : 1}>
                 {traces.map((t, i) => (
-                  <path key={t.id} d={paths[i]} fill="none" stroke={colour(t.colour)} strokeLinejoin="round" {...strokeProps[t.stroke]} />
+                  <path
+                    key={t.id}
+                    d={paths[i]}
+                    fill="none"
+                    stroke={colour(t.colour)}
+                    strokeLinejoin="round"
+                    {...strokeProps[t.stroke]}
+                  />
                 ))}
               </g>
             </g>
@@ -396,15 +433,40 @@ export function RectChart(props: RectChartProps) {
               </text>
             ))}
             {guides.map((g, i) => (
-              <text key={g.label} x={width + 8} y={ends[traces.length + i]} dy="0.32em" fontSize={11} style={{ fill: colour('waterText') }}>
+              <text
+                key={g.label}
+                x={width + 8}
+                y={ends[traces.length + i]}
+                dy="0.32em"
+                fontSize={11}
+                style={{ fill: colour('waterText') }}
+              >
                 {g.label}
               </text>
             ))}
             {markers.map((m) => (
-              <Marker key={m.id} marker={m} sx={sx} width={width} height={height} reference={reference} format={formatX} props={props} toX={plotX} />
+              <Marker
+                key={m.id}
+                marker={m}
+                sx={sx}
+                width={width}
+                height={height}
+                reference={reference}
+                format={formatX}
+                props={props}
+                toX={plotX}
+              />
             ))}
             {cursorX !== undefined && (
-              <line data-screen-only x1={sx(cursorX)} x2={sx(cursorX)} y2={height} stroke={colour('quiet')} strokeDasharray="2 3" pointerEvents="none" />
+              <line
+                data-screen-only
+                x1={sx(cursorX)}
+                x2={sx(cursorX)}
+                y2={height}
+                stroke={colour('quiet')}
+                strokeDasharray="2 3"
+                pointerEvents="none"
+              />
             )}
           </g>
         </svg>
@@ -497,7 +559,13 @@ function Marker({ marker, sx, width, height, reference, format, props, toX }: Ma
     >
       {canMove && <rect x={-6} y={-MARGIN.top} width={12} height={height + MARGIN.top} fill="transparent" />}
       <line y1={-4} y2={height} stroke={colour('ink')} strokeWidth={1.1} />
-      <text y={-7} textAnchor={at > width - 40 ? 'end' : at < 40 ? 'start' : 'middle'} fontSize={11} fontWeight={600} style={{ fill: colour('ink') }}>
+      <text
+        y={-7}
+        textAnchor={at > width - 40 ? 'end' : at < 40 ? 'start' : 'middle'}
+        fontSize={11}
+        fontWeight={600}
+        style={{ fill: colour('ink') }}
+      >
         {marker.label}
       </text>
     </g>

@@ -1,4 +1,13 @@
-import { useEffect, useId, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent as ReactPointerEvent, type RefObject } from 'react';
+import {
+  useEffect,
+  useId,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent as ReactPointerEvent,
+  type RefObject,
+} from 'react';
 import styled from 'styled-components';
 import { impedanceOf, interpolate, vswr } from '@ditch/core/results';
 import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
@@ -101,6 +110,7 @@ export function SmithChart({ label, svg, traces, markers, waiting, cursor }: Smi
       const oy = py - size.height / 2;
       return { k, x: ox - (ox - v.x) * f, y: oy - (oy - v.y) * f };
     });
+  const drawn = size.width > 0;
   const zoomRef = useRef(zoomBy);
   useEffect(() => {
     zoomRef.current = zoomBy;
@@ -115,7 +125,7 @@ export function SmithChart({ label, svg, traces, markers, waiting, cursor }: Smi
     };
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
-  }, [svg, size.width > 0]);
+  }, [svg, drawn]);
 
   const onPointerMove = (event: ReactPointerEvent<SVGSVGElement>) => {
     const d = drag.current;
@@ -190,7 +200,14 @@ export function SmithChart({ label, svg, traces, markers, waiting, cursor }: Smi
           <clipPath id={clip}>
             <circle cx={cx} cy={cy} r={radius} />
           </clipPath>
-          <circle cx={cx} cy={cy} r={radius} fill={colour('raised')} stroke={colour('ruleStrong')} strokeWidth={1.2} />
+          <circle
+            cx={cx}
+            cy={cy}
+            r={radius}
+            fill={colour('raised')}
+            stroke={colour('ruleStrong')}
+            strokeWidth={1.2}
+          />
           <g clipPath={`url(#${clip})`} fill="none" stroke={colour('rule')}>
             <line x1={cx - radius} x2={cx + radius} y1={cy} y2={cy} />
             {RESISTANCES.map((r) => (
@@ -219,7 +236,13 @@ export function SmithChart({ label, svg, traces, markers, waiting, cursor }: Smi
               const u = (x * x - 1) / d;
               const v = (2 * x) / d;
               return (
-                <text key={x} x={cx + u * (radius + 9)} y={cy - v * (radius + 9)} textAnchor="middle" dy="0.32em">
+                <text
+                  key={x}
+                  x={cx + u * (radius + 9)}
+                  y={cy - v * (radius + 9)}
+                  textAnchor="middle"
+                  dy="0.32em"
+                >
                   {formatNumber(x)}
                 </text>
               );
@@ -227,7 +250,14 @@ export function SmithChart({ label, svg, traces, markers, waiting, cursor }: Smi
           </g>
           <g opacity={waiting ? 0.35 : 1} clipPath={`url(#${clip})`}>
             {traces.map((t, i) => (
-              <path key={t.id} d={paths[i]} fill="none" stroke={colour(t.colour)} strokeLinejoin="round" {...strokeProps[t.stroke]} />
+              <path
+                key={t.id}
+                d={paths[i]}
+                fill="none"
+                stroke={colour(t.colour)}
+                strokeLinejoin="round"
+                {...strokeProps[t.stroke]}
+              />
             ))}
           </g>
           {traces.map((trace) =>
@@ -257,7 +287,18 @@ export function SmithChart({ label, svg, traces, markers, waiting, cursor }: Smi
           {cursor !== undefined &&
             traces.map((trace) => {
               const p = dot(trace, cursor);
-              return p && <circle key={trace.id} data-screen-only cx={p.x} cy={p.y} r={3} fill={colour(trace.colour)} />;
+              return (
+                p && (
+                  <circle
+                    key={trace.id}
+                    data-screen-only
+                    cx={p.x}
+                    cy={p.y}
+                    r={3}
+                    fill={colour(trace.colour)}
+                  />
+                )
+              );
             })}
           {hover && (
             <circle
@@ -284,7 +325,8 @@ function HoverReading({ trace, k }: { trace: SmithTrace; k: number }) {
   const z = impedanceOf(re, im, trace.z0);
   return (
     <ReadOut>
-      <b style={{ color: colour(trace.colour) }}>{trace.label}</b> {formatQuantity(trace.freq[k], 'frequency', { digits: 5 })}
+      <b style={{ color: colour(trace.colour) }}>{trace.label}</b>{' '}
+      {formatQuantity(trace.freq[k], 'frequency', { digits: 5 })}
       <br />
       {formatComplex(z.re, z.im)} · VSWR {formatNumber(vswr(re, im), 3)}
     </ReadOut>

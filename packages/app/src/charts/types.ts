@@ -21,7 +21,9 @@ export interface ChartMarker {
   readonly fixed?: boolean;
 }
 
-export const strokeProps: Readonly<Record<Stroke, { strokeWidth: number; strokeDasharray?: string; strokeLinecap?: 'round' }>> = {
+export const strokeProps: Readonly<
+  Record<Stroke, { strokeWidth: number; strokeDasharray?: string; strokeLinecap?: 'round' }>
+> = {
   ideal: { strokeWidth: 1.6, strokeDasharray: '0.1 4', strokeLinecap: 'round' },
   modelled: { strokeWidth: 1.8 },
   data: { strokeWidth: 1.3, strokeDasharray: '6 3' },

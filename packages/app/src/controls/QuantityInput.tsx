@@ -53,9 +53,17 @@ export interface QuantityInputProps {
 }
 
 /** Steps a quantity by the arrow keys; returns true when the key was used. */
-export function stepByKey(event: KeyboardEvent<HTMLInputElement>, value: string, onChange: (text: string) => void): boolean {
+export function stepByKey(
+  event: KeyboardEvent<HTMLInputElement>,
+  value: string,
+  onChange: (text: string) => void,
+): boolean {
   if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return false;
-  const next = stepText(value, event.key === 'ArrowUp' ? 1 : -1, event.shiftKey ? 0.1 : event.altKey ? 10 : 1);
+  const next = stepText(
+    value,
+    event.key === 'ArrowUp' ? 1 : -1,
+    event.shiftKey ? 0.1 : event.altKey ? 10 : 1,
+  );
   event.preventDefault();
   if (next !== undefined) onChange(next);
   return true;
@@ -109,7 +117,15 @@ const ScrubHandle = styled.span`
 `;
 
 /** A label that changes its quantity when dragged sideways: 6 px a step, Shift finer. */
-export function ScrubLabel({ value, onChange, children }: { value: string; onChange: (text: string) => void; children: React.ReactNode }) {
+export function ScrubLabel({
+  value,
+  onChange,
+  children,
+}: {
+  value: string;
+  onChange: (text: string) => void;
+  children: React.ReactNode;
+}) {
   const drag = useRef<{ x: number; value: string } | null>(null);
   return (
     <ScrubHandle
@@ -124,7 +140,8 @@ export function ScrubLabel({ value, onChange, children }: { value: string; onCha
         const steps = Math.trunc((event.clientX - drag.current.x) / 6);
         if (steps === 0) return;
         let text: string | undefined = drag.current.value;
-        for (let i = 0; i < Math.abs(steps) && text !== undefined; i++) text = stepText(text, steps > 0 ? 1 : -1, event.shiftKey ? 0.1 : 1);
+        for (let i = 0; i < Math.abs(steps) && text !== undefined; i++)
+          text = stepText(text, steps > 0 ? 1 : -1, event.shiftKey ? 0.1 : 1);
         if (text === undefined) return;
         drag.current = { x: drag.current.x + steps * 6, value: text };
         onChange(text);

@@ -153,7 +153,17 @@ export interface Choice {
 }
 
 /** One of a list. */
-export function Select({ label, value, choices, onChange }: { label: string; value: string; choices: readonly Choice[]; onChange: (id: string) => void }) {
+export function Select({
+  label,
+  value,
+  choices,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  choices: readonly Choice[];
+  onChange: (id: string) => void;
+}) {
   return (
     <AriaSelect aria-label={label} value={value} onChange={(key) => key !== null && onChange(String(key))}>
       <SelectButton>
@@ -183,7 +193,15 @@ export interface Command {
 }
 
 /** A button that opens a list of commands. */
-export function Menu({ label, commands, ariaLabel }: { label: ReactNode; ariaLabel?: string; commands: readonly Command[] }) {
+export function Menu({
+  label,
+  commands,
+  ariaLabel,
+}: {
+  label: ReactNode;
+  ariaLabel?: string;
+  commands: readonly Command[];
+}) {
   return (
     <MenuTrigger>
       <QuietButton aria-label={ariaLabel}>{label}</QuietButton>
@@ -221,7 +239,17 @@ const Sheet = styled(AriaModal)`
 `;
 
 /** A dialog over the page. */
-export function Dialog({ title, open, onClose, children }: { title: string; open: boolean; onClose: () => void; children: ReactNode }) {
+export function Dialog({
+  title,
+  open,
+  onClose,
+  children,
+}: {
+  title: string;
+  open: boolean;
+  onClose: () => void;
+  children: ReactNode;
+}) {
   return (
     <Overlay isOpen={open} onOpenChange={(isOpen) => !isOpen && onClose()} isDismissable>
       <Sheet>
@@ -277,7 +305,17 @@ const SegmentRow = styled.div`
 `;
 
 /** A few exclusive choices side by side; arrow keys move between them. */
-export function Segments({ label, value, choices, onChange }: { label: string; value: string; choices: readonly Choice[]; onChange: (id: string) => void }) {
+export function Segments({
+  label,
+  value,
+  choices,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  choices: readonly Choice[];
+  onChange: (id: string) => void;
+}) {
   const move = (step: number) => {
     const at = choices.findIndex((c) => c.id === value);
     onChange(choices[(at + step + choices.length) % choices.length].id);

@@ -1,4 +1,5 @@
-const PATTERN = /^(\s*)([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(\s*[A-Za-z\u00B5\u03BC\u03A9\u00B0%][\w/\u00B5\u03A9\u00B0^]*)?\s*$/;
+const PATTERN =
+  /^(\s*)([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(\s*[A-Za-z\u00B5\u03BC\u03A9\u00B0%][\w/\u00B5\u03A9\u00B0^]*)?\s*$/;
 
 /**
  * The text of a plain quantity moved by one step of its second significant digit: `50 ohm` to `51 ohm`. `size` 0.1 is

@@ -33,7 +33,12 @@ export function storageMessage(error: unknown): string {
   const inner = (error as { inner?: { name?: string } } | undefined)?.inner?.name ?? '';
   if (name === 'QuotaExceededError' || inner === 'QuotaExceededError')
     return 'The browser\u2019s storage is full. Export the project file to keep your work, then free some space.';
-  if (name === 'MissingAPIError' || name === 'InvalidStateError' || name === 'OpenFailedError' || name === 'SecurityError')
+  if (
+    name === 'MissingAPIError' ||
+    name === 'InvalidStateError' ||
+    name === 'OpenFailedError' ||
+    name === 'SecurityError'
+  )
     return 'This browser gives the page no storage (a private window, perhaps). Export the project file to keep your work.';
   return `The browser could not store the project (${error instanceof Error ? error.message : String(error)}). Export the project file to keep your work.`;
 }

@@ -19,15 +19,31 @@ function useLive<T>(read: () => Promise<T>, dependency: string): T | undefined {
   return value;
 }
 
-export const useProjects = (): StoredProject[] | undefined => useLive(() => db.projects.orderBy('modified').reverse().toArray(), 'projects');
+export const useProjects = (): StoredProject[] | undefined =>
+  useLive(() => db.projects.orderBy('modified').reverse().toArray(), 'projects');
 
 export const useCheckpoints = (projectId: string): StoredCheckpoint[] | undefined =>
-  useLive(async () => (await db.checkpoints.where('projectId').equals(projectId).toArray()).sort((a, b) => b.created - a.created), projectId);
+  useLive(
+    async () =>
+      (await db.checkpoints.where('projectId').equals(projectId).toArray()).sort(
+        (a, b) => b.created - a.created,
+      ),
+    projectId,
+  );
 
 /** The demo project, as it ships. */
 export async function demoProject(): Promise<Project> {
   const { default: demo } = await import('../../../../examples/ditchwater.ditch.json');
   return readProject(JSON.stringify(demo));
+}
+
+/** The project open at the last visit, where the browser tells. */
+function lastProject(): string | null {
+  try {
+    return localStorage.getItem('ditch:last');
+  } catch {
+    return null;
+  }
 }
 
 /** The project a visit starts on: the last one, the newest one, or the demo on the very first visit. */
@@ -36,14 +52,10 @@ export function useStart() {
     queryKey: ['start'],
     gcTime: 0,
     queryFn: async (): Promise<{ id: string; design?: string }> => {
-      let last: string | null = null;
+      const last = lastProject();
       try {
-        last = localStorage.getItem('ditch:last');
-      } catch {
-        last = null;
-      }
-      try {
-        const stored = (last ? await db.projects.get(last) : undefined) ?? (await db.projects.orderBy('modified').last());
+        const stored =
+          (last ? await db.projects.get(last) : undefined) ?? (await db.projects.orderBy('modified').last());
         if (stored) return { id: stored.id, design: stored.project.designs[0]?.id };
       } catch {
         // Without storage the demo is opened in memory; saving says what is wrong.
@@ -67,7 +79,9 @@ export async function importProject(): Promise<string | undefined> {
     const project = readProject(await file.text());
     const taken = await db.projects.get(project.id).catch(() => undefined);
     // A project that is already here stays as it is; the file becomes a second one.
-    return await addProject(taken ? { ...project, id: newId(), name: `${project.name} (imported)` } : project);
+    return await addProject(
+      taken ? { ...project, id: newId(), name: `${project.name} (imported)` } : project,
+    );
   } catch (error) {
     if (!(error instanceof ProjectFileError)) throw error;
     say(`${file.name} was not imported. ${error.message}`);

@@ -1,7 +1,8 @@
 type Json = unknown;
 type Keyed = { readonly id?: unknown; readonly name?: unknown };
 
-const isObject = (x: Json): x is Record<string, Json> => typeof x === 'object' && x !== null && !Array.isArray(x);
+const isObject = (x: Json): x is Record<string, Json> =>
+  typeof x === 'object' && x !== null && !Array.isArray(x);
 const keyOf = (x: Json): string | undefined => {
   if (!isObject(x)) return undefined;
   const { id, name } = x as Keyed;
@@ -48,7 +49,15 @@ function mergeValue(base: Json, mine: Json, theirs: Json, onConflict: OnConflict
     if (b && m && t) {
       const out: Json[] = [];
       for (const key of new Set([...m.keys(), ...t.keys()])) {
-        const merged = mergeMember(b.has(key), m.has(key), t.has(key), b.get(key), m.get(key), t.get(key), onConflict);
+        const merged = mergeMember(
+          b.has(key),
+          m.has(key),
+          t.has(key),
+          b.get(key),
+          m.get(key),
+          t.get(key),
+          onConflict,
+        );
         if (merged.present) out.push(merged.value);
       }
       return out;
@@ -67,7 +76,8 @@ function mergeMember(
   theirs: Json,
   onConflict: OnConflict,
 ): { present: boolean; value?: Json } {
-  if (inMine && inTheirs) return { present: true, value: mergeValue(inBase ? base : undefined, mine, theirs, onConflict) };
+  if (inMine && inTheirs)
+    return { present: true, value: mergeValue(inBase ? base : undefined, mine, theirs, onConflict) };
   if (!inBase) return { present: true, value: inMine ? mine : theirs };
   // One side removed it: it stays gone unless the other side changed it.
   const survivor = inMine ? mine : theirs;

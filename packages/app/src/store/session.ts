@@ -77,7 +77,13 @@ const inMemory = new Map<string, Project>();
 function start(project: Project, revision: number | null): void {
   base = revision === null ? null : { project, revision };
   dirty = revision === null;
-  useSession.setState({ project, status: 'open', past: [], future: [], save: { kind: 'saved', at: Date.now() } });
+  useSession.setState({
+    project,
+    status: 'open',
+    past: [],
+    future: [],
+    save: { kind: 'saved', at: Date.now() },
+  });
   channel?.close();
   channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel(`ditch:${project.id}`);
   channel?.addEventListener('message', (event: MessageEvent<{ tab: string }>) => {
@@ -115,7 +121,8 @@ export function edit(label: string, change: (project: Project) => Project, merge
   const next = change(project);
   if (next === project) return;
   const now = Date.now();
-  const joins = merge !== '' && merge === lastMerge.key && now - lastMerge.at < MERGE_WITHIN && past.length > 0;
+  const joins =
+    merge !== '' && merge === lastMerge.key && now - lastMerge.at < MERGE_WITHIN && past.length > 0;
   lastMerge = { key: merge, at: now };
   useSession.setState({
     project: next,
@@ -166,7 +173,13 @@ function adopt(theirs: Project, revision: number): void {
   const { merged, conflict } = mergeDocuments(ancestor, project, theirs);
   if (conflict) {
     void db.checkpoints
-      .add({ id: newId(), projectId: project.id, name: 'Other tab\u2019s version', created: Date.now(), project: theirs })
+      .add({
+        id: newId(),
+        projectId: project.id,
+        name: 'Other tab\u2019s version',
+        created: Date.now(),
+        project: theirs,
+      })
       .catch(() => undefined);
     say('Another tab changed the same values. This tab\u2019s are kept; the other version is a checkpoint.');
   }

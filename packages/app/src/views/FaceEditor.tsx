@@ -90,7 +90,9 @@ export function FaceEditor({ properties, held, values, errors, onHold, owner }: 
               errorElsewhere={`${property.id}-${face.name}-error`}
               onChange={change}
             />,
-            <Value key={`${face.name}-value`}>{isExpression && !error ? shownValue(values?.[face.name], face) : ''}</Value>,
+            <Value key={`${face.name}-value`}>
+              {isExpression && !error ? shownValue(values?.[face.name], face) : ''}
+            </Value>,
             error ? (
               <Message key={`${face.name}-error`}>
                 <ErrorText id={`${property.id}-${face.name}-error`}>{error}</ErrorText>
@@ -102,4 +104,3 @@ export function FaceEditor({ properties, held, values, errors, onHold, owner }: 
     </Grid>
   );
 }
-

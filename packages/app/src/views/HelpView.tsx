@@ -50,26 +50,34 @@ export default function HelpView() {
     <Page>
       <h1>How Ditch works</h1>
       <p>
-        A design is copper made of pieces. Each piece has an electrical face (impedance, angle) and a physical one (width, length). You hold one side, marked by a
-        dot; the other follows the board, the frequency and the named values. The response is computed at the ideal level (dotted) and at the modelled one (drawn),
-        and the waterline tells what lies between them.
+        A design is copper made of pieces. Each piece has an electrical face (impedance, angle) and a physical
+        one (width, length). You hold one side, marked by a dot; the other follows the board, the frequency
+        and the named values. The response is computed at the ideal level (dotted) and at the modelled one
+        (drawn), and the waterline tells what lies between them.
       </p>
       <h2>Keys</h2>
-      <dl>
-        {keys.map(([key, about]) => [<dt key={key}>{key}</dt>, <dd key={`${key}-about`}>{about}</dd>])}
-      </dl>
+      <dl>{keys.map(([key, about]) => [<dt key={key}>{key}</dt>, <dd key={`${key}-about`}>{about}</dd>])}</dl>
       <h2>Expressions</h2>
-      <p>Every field takes a quantity with its unit or an expression of the design’s named values. Dimensions are checked.</p>
+      <p>
+        Every field takes a quantity with its unit or an expression of the design’s named values. Dimensions
+        are checked.
+      </p>
       <dl>
         {scopeHelp.map((s) => [<dt key={s.name}>{s.name}</dt>, <dd key={`${s.name}-about`}>{s.about}</dd>])}
       </dl>
       <h2>Lines</h2>
       <dl>
-        {Object.values(lineKinds).map((k) => [<dt key={k.id}>{k.name}</dt>, <dd key={`${k.id}-about`}>{k.about}</dd>])}
+        {Object.values(lineKinds).map((k) => [
+          <dt key={k.id}>{k.name}</dt>,
+          <dd key={`${k.id}-about`}>{k.about}</dd>,
+        ])}
       </dl>
       <h2>Parts</h2>
       <dl>
-        {[...parts.values()].map((p) => [<dt key={p.kind}>{p.name}</dt>, <dd key={`${p.kind}-about`}>{p.about}</dd>])}
+        {[...parts.values()].map((p) => [
+          <dt key={p.kind}>{p.name}</dt>,
+          <dd key={`${p.kind}-about`}>{p.about}</dd>,
+        ])}
       </dl>
     </Page>
   );

@@ -94,7 +94,10 @@ const Main = styled.main`
 const Mark = () => (
   <svg width="20" height="20" viewBox="0 0 32 32" aria-hidden="true">
     <rect x="7" y="14" width="18" height="8" fill={colour('water')} />
-    <path d="M3 9v12a6 6 0 0 0 6 6h14a6 6 0 0 0 6-6V9h-5v10a3 3 0 0 1-3 3H11a3 3 0 0 1-3-3V9z" fill={colour('copper')} />
+    <path
+      d="M3 9v12a6 6 0 0 0 6 6h14a6 6 0 0 0 6-6V9h-5v10a3 3 0 0 1-3 3H11a3 3 0 0 1-3-3V9z"
+      fill={colour('copper')}
+    />
   </svg>
 );
 
@@ -109,11 +112,23 @@ function SaveState() {
   if (save.kind === 'failed') return <Saved style={{ color: colour('error') }}>not saved</Saved>;
   if (save.kind === 'saving') return <Saved>saving…</Saved>;
   const seconds = Math.max(0, Math.round((now - save.at) / 1000));
-  return <Saved>{seconds < 10 ? 'saved' : seconds < 90 ? `saved ${seconds} s ago` : `saved ${Math.round(seconds / 60)} min ago`}</Saved>;
+  return (
+    <Saved>
+      {seconds < 10
+        ? 'saved'
+        : seconds < 90
+          ? `saved ${seconds} s ago`
+          : `saved ${Math.round(seconds / 60)} min ago`}
+    </Saved>
+  );
 }
 
 /** Computes a design's S-parameters at its sweep and hands them out as a file. */
-async function exportResponse(designId: string, level: 'ideal' | 'modelled', format: 'ri' | 'ma' | 'db' | 'csv'): Promise<void> {
+async function exportResponse(
+  designId: string,
+  level: 'ideal' | 'modelled',
+  format: 'ri' | 'ma' | 'db' | 'csv',
+): Promise<void> {
   const { project } = useSession.getState();
   const design = project?.designs.find((d) => d.id === designId);
   if (!project || !design) return;
@@ -128,7 +143,11 @@ async function exportResponse(designId: string, level: 'ideal' | 'modelled', for
     const name = `${fileName(design.name)}-${level}`;
     if (format === 'csv') return download(`${name}.csv`, writeParameterCsv(data, 'ri'), 'text/csv');
     const differ = data.z0.some((z) => z.re !== data.z0[0].re);
-    const text = writeTouchstone(data, { version: differ ? 2 : 1, format, comments: [`${project.name}: ${design.name}, level ${level}`] });
+    const text = writeTouchstone(data, {
+      version: differ ? 2 : 1,
+      format,
+      comments: [`${project.name}: ${design.name}, level ${level}`],
+    });
     download(`${name}.${differ ? 'ts' : `s${data.ports}p`}`, text);
   } catch (error) {
     say(`The response was not exported: ${error instanceof Error ? error.message : String(error)}.`);
@@ -142,7 +161,8 @@ function FileMenu({ designId }: { designId: string | undefined }) {
   const next = themes[(themes.indexOf(theme) + 1) % themes.length];
   const response = (level: 'ideal' | 'modelled', format: 'ri' | 'ma' | 'db' | 'csv', note: string) => ({
     id: `${level}-${format}`,
-    label: format === 'csv' ? `S-parameters as CSV, ${level}` : `Touchstone ${format.toUpperCase()}, ${level}`,
+    label:
+      format === 'csv' ? `S-parameters as CSV, ${level}` : `Touchstone ${format.toUpperCase()}, ${level}`,
     note,
     run: () => void exportResponse(designId!, level, format),
   });
@@ -150,7 +170,9 @@ function FileMenu({ designId }: { designId: string | undefined }) {
     <Menu
       label="Export ▾"
       commands={[
-        ...(project ? [{ id: 'project', label: 'Project file', note: 'Ctrl E', run: () => exportProject(project) }] : []),
+        ...(project
+          ? [{ id: 'project', label: 'Project file', note: 'Ctrl E', run: () => exportProject(project) }]
+          : []),
         ...(designId
           ? [
               response('modelled', 'ri', 'real, imaginary'),
@@ -161,7 +183,12 @@ function FileMenu({ designId }: { designId: string | undefined }) {
               response('ideal', 'csv', ''),
             ]
           : []),
-        { id: 'theme', label: `Look: ${theme}`, note: `to ${next}`, run: () => setPreferences({ theme: next }) },
+        {
+          id: 'theme',
+          label: `Look: ${theme}`,
+          note: `to ${next}`,
+          run: () => setPreferences({ theme: next }),
+        },
       ]}
     />
   );
@@ -195,7 +222,14 @@ export function Shell() {
     const onKey = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
       const key = event.key.toLowerCase();
-      const act = key === 'z' && !event.shiftKey ? undo : key === 'y' || (key === 'z' && event.shiftKey) ? redo : key === 'e' ? exportOpen : undefined;
+      const act =
+        key === 'z' && !event.shiftKey
+          ? undo
+          : key === 'y' || (key === 'z' && event.shiftKey)
+            ? redo
+            : key === 'e'
+              ? exportOpen
+              : undefined;
       if (!act) return;
       event.preventDefault();
       act();
@@ -234,10 +268,18 @@ export function Shell() {
         <span style={{ flex: 1 }} />
         {shown && (
           <>
-            <QuietButton isDisabled={past.length === 0} onPress={undo} aria-label={past.length ? `Undo: ${past[past.length - 1].label}` : 'Undo'}>
+            <QuietButton
+              isDisabled={past.length === 0}
+              onPress={undo}
+              aria-label={past.length ? `Undo: ${past[past.length - 1].label}` : 'Undo'}
+            >
               undo
             </QuietButton>
-            <QuietButton isDisabled={future.length === 0} onPress={redo} aria-label={future.length ? `Redo: ${future[future.length - 1].label}` : 'Redo'}>
+            <QuietButton
+              isDisabled={future.length === 0}
+              onPress={redo}
+              aria-label={future.length ? `Redo: ${future[future.length - 1].label}` : 'Redo'}
+            >
               redo
             </QuietButton>
             <CheckpointButton />
@@ -302,7 +344,8 @@ export function ProjectFrame() {
   if (status === 'missing')
     return (
       <Empty title="This project is not in this browser">
-        Projects live in the browser that made them. Import its file, or <Link to="/projects">choose another</Link>.
+        Projects live in the browser that made them. Import its file, or{' '}
+        <Link to="/projects">choose another</Link>.
       </Empty>
     );
   if (status !== 'open' || openId !== projectId) return <Empty title="Opening the project…" />;
@@ -312,8 +355,13 @@ export function ProjectFrame() {
 /** The bare address: on to the last project. */
 export function Start() {
   const start = useStart();
-  if (start.data) return <Navigate replace to={start.data.design ? `/p/${start.data.id}/design/${start.data.design}` : `/p/${start.data.id}`} />;
+  if (start.data)
+    return (
+      <Navigate
+        replace
+        to={start.data.design ? `/p/${start.data.id}/design/${start.data.design}` : `/p/${start.data.id}`}
+      />
+    );
   if (start.error) return <Empty title="Ditch could not start">{start.error.message}</Empty>;
   return <Empty title="Opening…" />;
 }
-

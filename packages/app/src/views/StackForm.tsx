@@ -1,5 +1,13 @@
 import styled from 'styled-components';
-import { laminates, metals, readStackField, stackFields, type ResolvedStack, type Stack, type StackProblem } from '@ditch/core/stack';
+import {
+  laminates,
+  metals,
+  readStackField,
+  stackFields,
+  type ResolvedStack,
+  type Stack,
+  type StackProblem,
+} from '@ditch/core/stack';
 import { parseExpression, QuantityError } from '@ditch/core/units';
 import { Select } from '../controls/basics';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../controls/QuantityInput';
@@ -54,7 +62,11 @@ function note(field: string, stack: Stack): string {
   if (field === 'thickness') {
     const t = value(stack.thickness);
     if (t === undefined) return '';
-    return /oz/.test(stack.thickness) ? `${(t * 1e6).toFixed(1)} \u00B5m` : t > 0 ? `${Number((t / 34.798e-6).toPrecision(2))} oz` : 'vanishing';
+    return /oz/.test(stack.thickness)
+      ? `${(t * 1e6).toFixed(1)} \u00B5m`
+      : t > 0
+        ? `${Number((t / 34.798e-6).toPrecision(2))} oz`
+        : 'vanishing';
   }
   if (field === 'cover' && stack.cover.trim() === '') return 'open';
   return '';
@@ -62,7 +74,10 @@ function note(field: string, stack: Stack): string {
 
 /** The board: one of the shipped laminates, or every property typed. Changes are followed by every design on it. */
 export function StackForm({ stack, stacks, problems, onChoose }: StackFormProps) {
-  const others = [...stacks, ...laminates.filter((l) => !stacks.some((s) => s.id === l.id || s.name === l.name))];
+  const others = [
+    ...stacks,
+    ...laminates.filter((l) => !stacks.some((s) => s.id === l.id || s.name === l.name)),
+  ];
   const error = (field: string) => problems.find((p) => p.field === field)?.message;
   return (
     <Grid>
@@ -84,7 +99,9 @@ export function StackForm({ stack, stacks, problems, onChoose }: StackFormProps)
           aria-label="Name of the board"
           value={stack.name}
           maxLength={200}
-          onChange={(event) => event.target.value !== '' && setStackField(stack.id, 'name', event.target.value)}
+          onChange={(event) =>
+            event.target.value !== '' && setStackField(stack.id, 'name', event.target.value)
+          }
           onBlur={endMerge}
         />
       </Wide>

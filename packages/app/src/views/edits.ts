@@ -1,14 +1,23 @@
-import { newId, type DataBlock, type Design, type NamedValue, type Piece, type Project } from '@ditch/core/network';
+import {
+  newId,
+  type DataBlock,
+  type Design,
+  type NamedValue,
+  type Piece,
+  type Project,
+} from '@ditch/core/network';
 import type { SData } from '@ditch/core/results';
 import type { Stack } from '@ditch/core/stack';
 import { edit, editDesign } from '../store/session';
 
 /** Named, undoable changes of the project: the only way views change it. */
 
-const inDesign = (id: string, change: (d: Design) => Design) => (project: Project): Project => ({
-  ...project,
-  designs: project.designs.map((d) => (d.id === id ? change(d) : d)),
-});
+const inDesign =
+  (id: string, change: (d: Design) => Design) =>
+  (project: Project): Project => ({
+    ...project,
+    designs: project.designs.map((d) => (d.id === id ? change(d) : d)),
+  });
 
 export const setValue = (design: string, name: string, value: string): void =>
   editDesign(
@@ -47,7 +56,13 @@ export function renameValue(design: string, from: string, to: string): void {
 }
 
 /** Holds `face` of a piece at `text`; `others` are the faces of the same property, which follow from now on. */
-export const holdFace = (design: string, piece: Piece, face: string, text: string, others: readonly string[]): void =>
+export const holdFace = (
+  design: string,
+  piece: Piece,
+  face: string,
+  text: string,
+  others: readonly string[],
+): void =>
   editDesign(
     design,
     `change ${piece.name}`,
@@ -88,7 +103,9 @@ export const setStackField = (stack: string, field: keyof Stack, text: string): 
 
 /** A stack of the project like `stack`: the same one when its properties match, a copy of its own otherwise. */
 export function withStack(project: Project, stack: Stack): { project: Project; id: string } {
-  const same = project.stacks.find((s) => Object.keys(stack).every((k) => k === 'id' || s[k as keyof Stack] === stack[k as keyof Stack]));
+  const same = project.stacks.find((s) =>
+    Object.keys(stack).every((k) => k === 'id' || s[k as keyof Stack] === stack[k as keyof Stack]),
+  );
   if (same) return { project, id: same.id };
   const id = project.stacks.some((s) => s.id === stack.id) ? newId() : stack.id;
   return { project: { ...project, stacks: [...project.stacks, { ...stack, id }] }, id };
@@ -117,7 +134,10 @@ export const addDesign = (design: Design): void =>
   edit(`make \u201C${design.name}\u201D`, (p) => ({ ...p, designs: [...p.designs, design] }));
 
 export const removeDesign = (design: Design): void =>
-  edit(`remove \u201C${design.name}\u201D`, (p) => ({ ...p, designs: p.designs.filter((d) => d.id !== design.id) }));
+  edit(`remove \u201C${design.name}\u201D`, (p) => ({
+    ...p,
+    designs: p.designs.filter((d) => d.id !== design.id),
+  }));
 
 export const duplicateDesign = (design: Design): string => {
   const copy: Design = { ...design, id: newId(), name: `${design.name} (copy)` };
@@ -146,12 +166,15 @@ export const addOverlay = (design: string, block: DataBlock): void =>
   }));
 
 /** Adds data to the project without drawing it. */
-export const addData = (block: DataBlock): void => edit(`import ${block.name}`, (p) => ({ ...p, data: [...p.data, block] }));
+export const addData = (block: DataBlock): void =>
+  edit(`import ${block.name}`, (p) => ({ ...p, data: [...p.data, block] }));
 
 export const toggleOverlay = (design: string, block: DataBlock): void =>
   editDesign(design, `show or hide ${block.name}`, (d) => ({
     ...d,
-    overlays: d.overlays.includes(block.id) ? d.overlays.filter((o) => o !== block.id) : [...d.overlays, block.id],
+    overlays: d.overlays.includes(block.id)
+      ? d.overlays.filter((o) => o !== block.id)
+      : [...d.overlays, block.id],
   }));
 
 /** Removes data, unless a piece works with it. */

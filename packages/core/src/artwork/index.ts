@@ -31,7 +31,9 @@ export function layOut(resolved: ResolvedDesign): Layout {
   const placed = new Map<string, PlacedPiece>();
   const place = (id: string, at: ArtworkPin, pin: number) => {
     const piece = drawable.find((p) => p.id === id)!;
-    const own: Artwork = parts.get(piece.kind)!.artwork(piece.values!, widthAt(piece.nodes[pin]), piece.nodes.length);
+    const own: Artwork = parts
+      .get(piece.kind)!
+      .artwork(piece.values!, widthAt(piece.nodes[pin]), piece.nodes.length);
     const join = own.pins[pin];
     // The piece's pin looks against the one it joins.
     const turn = at.angle + Math.PI - join.angle;

@@ -22,7 +22,12 @@ function place(path: string): string {
     .join(' > ');
 }
 
-function describe(error: { instancePath: string; keyword: string; message?: string; params: Record<string, unknown> }): string {
+function describe(error: {
+  instancePath: string;
+  keyword: string;
+  message?: string;
+  params: Record<string, unknown>;
+}): string {
   const at = place(error.instancePath);
   switch (error.keyword) {
     case 'required':
@@ -51,19 +56,26 @@ function checkConsistency(project: Project): void {
   const stacks = unique(project.stacks, 'stacks');
   unique(project.data, 'data');
   unique(project.designs, 'designs');
-  if (!stacks.has(project.line.stack)) throw new ProjectFileError(`line > stack: there is no stack "${project.line.stack}"`);
+  if (!stacks.has(project.line.stack))
+    throw new ProjectFileError(`line > stack: there is no stack "${project.line.stack}"`);
   project.designs.forEach((design, i) => {
-    if (!stacks.has(design.stack)) throw new ProjectFileError(`designs[${i}] > stack: there is no stack "${design.stack}"`);
+    if (!stacks.has(design.stack))
+      throw new ProjectFileError(`designs[${i}] > stack: there is no stack "${design.stack}"`);
     unique(design.pieces, `designs[${i}] > pieces`);
     unique(design.markers, `designs[${i}] > markers`);
   });
   project.data.forEach((block, i) => {
     const values = block.freq.length * block.ports * block.ports;
     if (block.re.length !== values || block.im.length !== values)
-      throw new ProjectFileError(`data[${i}]: needs ${values} values for ${block.ports} ports at ${block.freq.length} frequencies`);
-    if (block.z0.length !== block.ports) throw new ProjectFileError(`data[${i}] > z0: needs one reference per port`);
-    if (block.z0.some(([re]) => !(re > 0))) throw new ProjectFileError(`data[${i}] > z0: a reference must have a positive real part`);
-    if (block.freq.some((f, k) => k > 0 && f <= block.freq[k - 1])) throw new ProjectFileError(`data[${i}] > freq: must ascend`);
+      throw new ProjectFileError(
+        `data[${i}]: needs ${values} values for ${block.ports} ports at ${block.freq.length} frequencies`,
+      );
+    if (block.z0.length !== block.ports)
+      throw new ProjectFileError(`data[${i}] > z0: needs one reference per port`);
+    if (block.z0.some(([re]) => !(re > 0)))
+      throw new ProjectFileError(`data[${i}] > z0: a reference must have a positive real part`);
+    if (block.freq.some((f, k) => k > 0 && f <= block.freq[k - 1]))
+      throw new ProjectFileError(`data[${i}] > freq: must ascend`);
   });
 }
 
@@ -72,7 +84,8 @@ function checkConsistency(project: Project): void {
  * @throws ProjectFileError
  */
 export function readProject(text: string): Project {
-  if (text.length > MAX_LENGTH) throw new ProjectFileError('the file is too large for a project (over 200 MB)');
+  if (text.length > MAX_LENGTH)
+    throw new ProjectFileError('the file is too large for a project (over 200 MB)');
   let json: unknown;
   try {
     json = JSON.parse(text.replace(/^\uFEFF/, ''));

@@ -1,4 +1,4 @@
-import { fromMatrices, toAdmittance, toImpedance, type SData } from '../results';
+import { ConversionError, fromMatrices, toAdmittance, toImpedance, type SData } from '../results';
 
 /** A Touchstone file that cannot be read or written; the message names the line where there is one. */
 export class TouchstoneError extends Error {}
@@ -39,7 +39,8 @@ function readOptions(text: string, line: number): Header {
     else if (word === 'RI' || word === 'MA' || word === 'DB') header.format = word.toLowerCase() as Format;
     else if (word === 'R') {
       const value = words[++i] ?? '';
-      if (!NUMBER.test(value) || !(Number(value) > 0)) fail(line, `the reference resistance "${value}" is not a positive number`);
+      if (!NUMBER.test(value) || !(Number(value) > 0))
+        fail(line, `the reference resistance "${value}" is not a positive number`);
       header.resistance = Number(value);
     } else fail(line, `"${words[i]}" is not known in the option line`);
   }
@@ -99,14 +100,16 @@ export function readTouchstone(text: string, ports?: number): TouchstoneFile {
       const keyword = content.slice(1, close).trim().toLowerCase().replace(/\s+/g, ' ');
       const rest = content.slice(close + 1).trim();
       const count = (what: string): number => {
-        if (!/^\d{1,7}$/.test(rest) || Number(rest) < 1) fail(at, `${what} must be a whole number above zero`);
+        if (!/^\d{1,7}$/.test(rest) || Number(rest) < 1)
+          fail(at, `${what} must be a whole number above zero`);
         return Number(rest);
       };
       readingReferences = false;
       if (skipping && keyword !== 'end information' && keyword !== 'end') continue;
       switch (keyword) {
         case 'version':
-          if (!/^2(\.\d+)?$/.test(rest)) fail(at, `version ${rest || '(none)'} is not read; 1.0, 1.1 and 2.0 are`);
+          if (!/^2(\.\d+)?$/.test(rest))
+            fail(at, `version ${rest || '(none)'} is not read; 1.0, 1.1 and 2.0 are`);
           version = 2;
           break;
         case 'number of ports':
@@ -119,12 +122,14 @@ export function readTouchstone(text: string, ports?: number): TouchstoneFile {
           break;
         case 'two-port data order':
         case 'two-port order':
-          if (rest !== '12_21' && rest !== '21_12') fail(at, 'the two-port data order must be 12_21 or 21_12');
+          if (rest !== '12_21' && rest !== '21_12')
+            fail(at, 'the two-port data order must be 12_21 or 21_12');
           order = rest as '12_21';
           break;
         case 'matrix format': {
           const format = rest.toLowerCase();
-          if (format !== 'full' && format !== 'lower' && format !== 'upper') fail(at, 'the matrix format must be Full, Lower or Upper');
+          if (format !== 'full' && format !== 'lower' && format !== 'upper')
+            fail(at, 'the matrix format must be Full, Lower or Upper');
           matrix = format as 'full';
           break;
         }
@@ -179,7 +184,8 @@ export function readTouchstone(text: string, ports?: number): TouchstoneFile {
 
   function pushReferences(textOfLine: string, at: number): void {
     for (const word of textOfLine.split(/\s+/).filter(Boolean)) {
-      if (!NUMBER.test(word) || !(Number(word) > 0)) fail(at, `the reference "${word}" is not a positive number`);
+      if (!NUMBER.test(word) || !(Number(word) > 0))
+        fail(at, `the reference "${word}" is not a positive number`);
       references!.push(Number(word));
     }
   }
@@ -188,9 +194,11 @@ export function readTouchstone(text: string, ports?: number): TouchstoneFile {
   if (values.length === 0) throw new TouchstoneError('there is no network data in the file');
   if (version === 2 && declaredPorts === undefined) throw new TouchstoneError('[Number of Ports] is missing');
   const n = declaredPorts ?? ports ?? guessPorts(values);
-  if (n === undefined) throw new TouchstoneError('the number of ports cannot be told; name the file .s1p, .s2p …');
+  if (n === undefined)
+    throw new TouchstoneError('the number of ports cannot be told; name the file .s1p, .s2p …');
   if (n < 1 || n > MAX_PORTS) throw new TouchstoneError(`${n} ports are not read; up to ${MAX_PORTS} are`);
-  if (references && references.length !== n) throw new TouchstoneError(`[Reference] needs ${n} values, not ${references.length}`);
+  if (references && references.length !== n)
+    throw new TouchstoneError(`[Reference] needs ${n} values, not ${references.length}`);
   const entries = matrix === 'full' ? n * n : (n * (n + 1)) / 2;
   const row = 1 + 2 * entries;
 
@@ -210,11 +218,16 @@ export function readTouchstone(text: string, ports?: number): TouchstoneFile {
       fail(lineOf[k], 'the frequencies do not ascend, or a row has too few or too many values');
     }
     if (values[k] < 0) fail(lineOf[k], 'a frequency is negative');
-    if (k + row > values.length) fail(lineOf[values.length - 1], `the last frequency has ${values.length - k - 1} values instead of ${row - 1}`);
+    if (k + row > values.length)
+      fail(
+        lineOf[values.length - 1],
+        `the last frequency has ${values.length - k - 1} values instead of ${row - 1}`,
+      );
   }
   if (declaredPoints !== undefined && points !== declaredPoints)
     throw new TouchstoneError(`[Number of Frequencies] says ${declaredPoints}, the file has ${points}`);
-  if (end !== values.length && version === 2) fail(lineOf[end], 'there is more data than [Number of Frequencies] says');
+  if (end !== values.length && version === 2)
+    fail(lineOf[end], 'there is more data than [Number of Frequencies] says');
 
   const freq = new Float64Array(points);
   const re = new Float64Array(points * n * n);
@@ -256,9 +269,15 @@ export function readTouchstone(text: string, ports?: number): TouchstoneFile {
       re[i] *= scale;
       im[i] *= scale;
     }
-    data = fromMatrices(parameter === 'z' ? 'impedance' : 'admittance', n, freq, re, im, z0);
+    try {
+      data = fromMatrices(parameter === 'z' ? 'impedance' : 'admittance', n, freq, re, im, z0);
+    } catch (error) {
+      if (error instanceof ConversionError) throw new TouchstoneError(error.message);
+      throw error;
+    }
   }
-  if (!data.re.every(Number.isFinite) || !data.im.every(Number.isFinite)) throw new TouchstoneError('the data holds values that are not finite');
+  if (!data.re.every(Number.isFinite) || !data.im.every(Number.isFinite))
+    throw new TouchstoneError('the data holds values that are not finite');
   return { data, version, parameter };
 }
 
@@ -281,7 +300,8 @@ const FLOOR_DB = -400;
 export function writeTouchstone(data: SData, options: WriteOptions): string {
   const { version, format = 'ri', parameter = 's', comments = [] } = options;
   const { ports: n, freq, z0 } = data;
-  if (z0.some((z) => z.im !== 0)) throw new TouchstoneError('Touchstone knows only real reference impedances');
+  if (z0.some((z) => z.im !== 0))
+    throw new TouchstoneError('Touchstone knows only real reference impedances');
   if (version === 1 && z0.some((z) => z.re !== z0[0].re))
     throw new TouchstoneError('Touchstone 1.1 knows one reference impedance for all ports, and these differ');
   let { re, im } = data;
@@ -303,7 +323,12 @@ export function writeTouchstone(data: SData, options: WriteOptions): string {
   if (version === 2) {
     out.push('[Version] 2.0', option, `[Number of Ports] ${n}`);
     if (n === 2) out.push('[Two-Port Data Order] 12_21');
-    out.push(`[Number of Frequencies] ${freq.length}`, `[Reference] ${z0.map((z) => z.re).join(' ')}`, '[Matrix Format] Full', '[Network Data]');
+    out.push(
+      `[Number of Frequencies] ${freq.length}`,
+      `[Reference] ${z0.map((z) => z.re).join(' ')}`,
+      '[Matrix Format] Full',
+      '[Network Data]',
+    );
   } else out.push(option);
   for (let k = 0; k < freq.length; k++) {
     const at = (i: number, j: number) => pair((k * n + i) * n + j);

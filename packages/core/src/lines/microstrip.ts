@@ -19,15 +19,15 @@ function airImpedance(u: number): { z: number; slope: number } {
 function thinPermittivity(u: number, er: number): number {
   const u2 = u * u;
   const u4 = u2 * u2;
-  const a =
-    1 + Math.log((u4 + u2 / 2704) / (u4 + 0.432)) / 49 + Math.log(1 + Math.pow(u / 18.1, 3)) / 18.7;
+  const a = 1 + Math.log((u4 + u2 / 2704) / (u4 + 0.432)) / 49 + Math.log(1 + Math.pow(u / 18.1, 3)) / 18.7;
   const b = 0.564 * Math.pow(Math.max(er - 0.9, 0) / (er + 3), 0.053);
   return (er + 1) / 2 + ((er - 1) / 2) * Math.pow(1 + 10 / u, -a * b);
 }
 
 /** Added width over height by a thickness t/h = tau in air and its partial derivatives. Source: Hammerstad & Jensen 1980, eq. 6. */
 function addedWidth(u: number, tau: number): { d: number; byU: number; byTau: number } {
-  if (tau <= 0) return { d: 0, byU: 0, byTau: 0 };
+  // Thinner than an atom the added width is nothing, and its logarithm would overflow.
+  if (tau <= 1e-12) return { d: 0, byU: 0, byTau: 0 };
   const y = Math.sqrt(6.517 * u);
   const th = Math.tanh(y);
   const q = (4 * Math.E * th * th) / tau;
@@ -240,7 +240,8 @@ function prepare(substrate: Substrate, width: number, level: LineModelLevel = 'd
     at(f: number, out: LinePoint) {
       impedanceAt(f, out);
       slope ??= recession(substrate, width);
-      out.alphaConductor = (surfaceResistance(f, conductivity, thickness, roughness) * slope) / (2 * ETA0 * out.z0);
+      out.alphaConductor =
+        (surfaceResistance(f, conductivity, thickness, roughness) * slope) / (2 * ETA0 * out.z0);
       const q = Math.abs(er - 1) > 1e-4 ? (out.eeff - 1) / (er - 1) : dispersive ? share(f * normalise) : q0;
       out.alphaDielectric = (Math.PI * f * er * q * tand) / (C0 * Math.sqrt(out.eeff));
     },
@@ -294,7 +295,10 @@ export const microstrip: LineKind = {
 
   refuse({ cover, thickness, height }) {
     if (cover <= thickness)
-      return { field: 'cover', message: 'the lid must be further above the dielectric than the conductor is thick' };
+      return {
+        field: 'cover',
+        message: 'the lid must be further above the dielectric than the conductor is thick',
+      };
     if (thickness >= 2 * height)
       return { field: 'thickness', message: 'the conductor must be thinner than twice the dielectric' };
     return undefined;

@@ -26,7 +26,8 @@ function equivalent(w: number, t: number, b: number): { x: number; slope: number
   const gap = b - t;
   let added = 0;
   let addedSlope = 0;
-  if (t > 0) {
+  // Thinner than an atom the added width is nothing, and its logarithms would overflow.
+  if (t > 1e-12 * b) {
     const X = t / b;
     const W = w / b;
     const dX = (-2 / b) * (1 + X);

@@ -13,7 +13,12 @@ export function emptyProject(name: string, stack: Stack = laminates[0]): Project
     id: newId(),
     name,
     stacks: [stack],
-    line: { stack: stack.id, medium: 'microstrip', freq: '10.55 GHz', held: { z0: '50 ohm', theta: '90 deg' } },
+    line: {
+      stack: stack.id,
+      medium: 'microstrip',
+      freq: '10.55 GHz',
+      held: { z0: '50 ohm', theta: '90 deg' },
+    },
     designs: [],
     data: [],
   };

@@ -1,5 +1,13 @@
 import { C0, type Complex } from '../numeric';
-import { analyseLine, lineKinds, synthesiseWidth, UnreachableImpedance, type LinePoint, type Medium, type Substrate } from '../lines';
+import {
+  analyseLine,
+  lineKinds,
+  synthesiseWidth,
+  UnreachableImpedance,
+  type LinePoint,
+  type Medium,
+  type Substrate,
+} from '../lines';
 import { parts, type PartValues, type ResolveContext } from '../parts';
 import { impedanceOf, interpolate, entryOf, type SData } from '../results';
 import { resolveStack, type ResolvedStack, type StackField } from '../stack';
@@ -95,7 +103,11 @@ const message = (error: unknown): string => {
 };
 
 /** Line properties at one frequency with the work of equal widths and impedances done once. */
-function lineCalculator(medium: Medium, substrate: Substrate, f0: number): Pick<ResolveContext, 'width' | 'line'> {
+function lineCalculator(
+  medium: Medium,
+  substrate: Substrate,
+  f0: number,
+): Pick<ResolveContext, 'width' | 'line'> {
   const widths = new Map<number, number>();
   const lines = new Map<number, { z0: number; eeff: number }>();
   return {
@@ -117,9 +129,15 @@ function lineCalculator(medium: Medium, substrate: Substrate, f0: number): Pick<
 }
 
 /** Arguments of a helper function, each checked. */
-function argumentsOf(name: string, args: readonly Quantity[], kinds: readonly ('impedance' | 'complex' | 'length' | 'number' | 'angle')[]): Complex[] {
+function argumentsOf(
+  name: string,
+  args: readonly Quantity[],
+  kinds: readonly ('impedance' | 'complex' | 'length' | 'number' | 'angle')[],
+): Complex[] {
   if (args.length !== kinds.length)
-    throw new QuantityError(`${name}() takes ${kinds.length} values: ${kinds.map((k) => (k === 'complex' ? 'a complex impedance' : quantityKinds[k].noun)).join(', ')}`);
+    throw new QuantityError(
+      `${name}() takes ${kinds.length} values: ${kinds.map((k) => (k === 'complex' ? 'a complex impedance' : quantityKinds[k].noun)).join(', ')}`,
+    );
   return args.map((a, i) => {
     const kind = kinds[i];
     try {
@@ -142,7 +160,13 @@ const theoryFunctions: Readonly<Record<string, ScopeFunction>> = {
   },
   /** Impedance of section i of n: chebyshev(source, load, n, largest reflection, i). */
   chebyshev(args) {
-    const [a, b, n, m, i] = argumentsOf('chebyshev', args, ['impedance', 'impedance', 'number', 'number', 'number']);
+    const [a, b, n, m, i] = argumentsOf('chebyshev', args, [
+      'impedance',
+      'impedance',
+      'number',
+      'number',
+      'number',
+    ]);
     return transformerSection(
       { source: a.re, load: b.re, sections: n.re, profile: 'chebyshev', maxReflection: m.re },
       i.re,
@@ -168,7 +192,12 @@ function transformerSection(spec: Parameters<typeof designTransformer>[0], index
     return ohms({ re: z, im: 0 });
   } catch (error) {
     if (!(error instanceof TransformerError)) throw error;
-    const field = { source: 'the source', load: 'the load', sections: 'the number of sections', maxReflection: 'the largest reflection' };
+    const field = {
+      source: 'the source',
+      load: 'the load',
+      sections: 'the number of sections',
+      maxReflection: 'the largest reflection',
+    };
     throw new QuantityError(`${field[error.field]} ${error.message}`);
   }
 }
@@ -186,7 +215,10 @@ export const scopeHelp: readonly { name: string; about: string }[] = [
   { name: 'chebyshev(zs, zl, n, r, i)', about: 'the same with equal ripple of reflection r' },
   { name: 'realplane(zl, z0)', about: 'angle from a load to the first real impedance' },
   { name: 'seen(zl, z0, angle)', about: 'impedance seen through a line' },
-  { name: 'sqrt, abs, re, im, conj, min, max, exp, ln, log10, sin, cos, tan, asin, acos, atan, pi, j', about: 'mathematics' },
+  {
+    name: 'sqrt, abs, re, im, conj, min, max, exp, ln, log10, sin, cos, tan, asin, acos, atan, pi, j',
+    about: 'mathematics',
+  },
 ];
 
 /** Overrides of named values, by name: used by the command line and by tuning. */
@@ -201,7 +233,9 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
   const report = (place: Place, text: string) => problems.push({ place, message: text });
   const reportError = (place: Place, error: unknown) => {
     const text = message(error);
-    problems.push(error instanceof FollowingError ? { place, message: text, follows: true } : { place, message: text });
+    problems.push(
+      error instanceof FollowingError ? { place, message: text, follows: true } : { place, message: text },
+    );
   };
   const blocks = new Map(project.data.map((d) => [d.id, d]));
   const data = (id: string) => {
@@ -221,9 +255,11 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
   // Named values, each worked out when first asked for.
   const texts = new Map<string, string>();
   for (const v of design.values) {
-    if (!/^[A-Za-z_]\w*$/.test(v.name)) report({ kind: 'value', name: v.name }, 'a name is a letter followed by letters, digits or _');
+    if (!/^[A-Za-z_]\w*$/.test(v.name))
+      report({ kind: 'value', name: v.name }, 'a name is a letter followed by letters, digits or _');
     else if (texts.has(v.name)) report({ kind: 'value', name: v.name }, `"${v.name}" is named twice`);
-    else if (isReservedName(v.name)) report({ kind: 'value', name: v.name }, `"${v.name}" is a unit or a function and cannot be a name`);
+    else if (isReservedName(v.name))
+      report({ kind: 'value', name: v.name }, `"${v.name}" is a unit or a function and cannot be a name`);
     else texts.set(v.name, overrides[v.name] ?? v.value);
   }
   const values = new Map<string, Quantity>();
@@ -244,10 +280,15 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     if (known) return known;
     if (name === 'lambda0' && !texts.has(name)) return metres(C0 / frequency());
     if (name === 'lambda' && !texts.has(name))
-      throw new QuantityError('lambda, the guided wavelength, is known only in the fields of a line; use lambda0 or guided(50 ohm)');
+      throw new QuantityError(
+        'lambda, the guided wavelength, is known only in the fields of a line; use lambda0 or guided(50 ohm)',
+      );
     const text = texts.get(name);
     if (text === undefined) return undefined;
-    if (open.includes(name)) throw new QuantityError(`depends on itself (${[...open.slice(open.indexOf(name)), name].join(' \u2192 ')})`);
+    if (open.includes(name))
+      throw new QuantityError(
+        `depends on itself (${[...open.slice(open.indexOf(name)), name].join(' \u2192 ')})`,
+      );
     if (failed.has(name)) throw new FollowingError(`needs "${name}", which has an error`);
     open.push(name);
     try {
@@ -317,7 +358,15 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
   function resolvePiece(piece: Piece): ResolvedPiece {
     const definition = parts.get(piece.kind);
     const settings = piece.settings ?? {};
-    const base = { id: piece.id, name: piece.name, kind: piece.kind, role: piece.role, nodes: piece.nodes, settings, held: [] };
+    const base = {
+      id: piece.id,
+      name: piece.name,
+      kind: piece.kind,
+      role: piece.role,
+      nodes: piece.nodes,
+      settings,
+      held: [],
+    };
     const at = (face: string): Place => ({ kind: 'piece', piece: piece.id, face });
     if (!definition) {
       report(at(''), `there is no part of kind "${piece.kind}"`);
@@ -340,7 +389,11 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
       const faces = property.faces.filter((f) => piece.held[f.name] !== undefined);
       if (faces.length === 0) {
         const covered = definition.optional?.includes(property.id) && settings.data;
-        if (!covered) fail(property.faces[0].name, new QuantityError(`needs ${property.faces.map((f) => f.label.toLowerCase()).join(' or ')}`));
+        if (!covered)
+          fail(
+            property.faces[0].name,
+            new QuantityError(`needs ${property.faces.map((f) => f.label.toLowerCase()).join(' or ')}`),
+          );
         continue;
       }
       if (faces.length > 1) {
@@ -369,7 +422,13 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     }
     if (!sound || !stack || f0 === undefined) return { ...base, held };
     try {
-      const context: ResolveContext = { medium: design.medium, substrate: stack.substrate, f0, data, ...calculator() };
+      const context: ResolveContext = {
+        medium: design.medium,
+        substrate: stack.substrate,
+        f0,
+        data,
+        ...calculator(),
+      };
       return { ...base, held, values: definition.resolve(read, context) };
     } catch (error) {
       const face = error instanceof UnreachableImpedance ? 'z0' : (held[0] ?? '');
@@ -378,7 +437,12 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     }
   }
 
-  const quantity = (place: Place, text: string, kind: 'frequency' | 'level', min: number): number | undefined => {
+  const quantity = (
+    place: Place,
+    text: string,
+    kind: 'frequency' | 'level',
+    min: number,
+  ): number | undefined => {
     try {
       return checkQuantity(parseExpression(text).evaluate(scope), { kind, min }).re;
     } catch (error) {
@@ -393,7 +457,10 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
   if (start !== undefined && stop !== undefined) {
     if (start >= stop) report({ kind: 'sweep', field: 'stop' }, 'the sweep must stop above its start');
     else if (!Number.isInteger(points) || points < 2 || points > 20001)
-      report({ kind: 'sweep', field: 'points' }, 'the number of points must be a whole number from 2 to 20001');
+      report(
+        { kind: 'sweep', field: 'points' },
+        'the number of points must be a whole number from 2 to 20001',
+      );
     else sweep = { start, stop, points };
   }
   const markers = design.markers.flatMap((m) => {
@@ -416,4 +483,3 @@ export function analysePiece(resolved: ResolvedDesign, piece: ResolvedPiece) {
   if (!resolved.stack || resolved.f0 === undefined || !piece.values?.width) return undefined;
   return analyseLine(resolved.medium, resolved.stack.substrate, piece.values.width.re, resolved.f0);
 }
-

@@ -44,11 +44,13 @@ export function usedNames(design: Design): Set<string> {
 /** Everything questionable about a design: its errors, lines outside a model's range or the shop's, unused values. */
 export function review(design: Design, resolved: ResolvedDesign): Remark[] {
   const nameOf = (id: string) => resolved.pieces.find((p) => p.id === id)?.name ?? id;
-  const remarks: Remark[] = resolved.problems.filter((p) => !p.follows).map((p) => ({
-    severity: 'error',
-    place: p.place,
-    message: `${PLACES[p.place.kind](p.place, nameOf)}: ${p.message}.`,
-  }));
+  const remarks: Remark[] = resolved.problems
+    .filter((p) => !p.follows)
+    .map((p) => ({
+      severity: 'error',
+      place: p.place,
+      message: `${PLACES[p.place.kind](p.place, nameOf)}: ${p.message}.`,
+    }));
   const { stack, f0 } = resolved;
   if (stack && f0 !== undefined) {
     const said = new Set<string>();
@@ -72,6 +74,10 @@ export function review(design: Design, resolved: ResolvedDesign): Remark[] {
   const used = usedNames(design);
   for (const v of design.values)
     if (v.name !== 'f0' && !used.has(v.name))
-      remarks.push({ severity: 'caution', place: { kind: 'value', name: v.name }, message: `${v.name}: nothing uses this value.` });
+      remarks.push({
+        severity: 'caution',
+        place: { kind: 'value', name: v.name },
+        message: `${v.name}: nothing uses this value.`,
+      });
   return remarks;
 }

@@ -33,7 +33,12 @@ export function resolveSheet(project: Project): ResolvedSheet {
   const document = project.stacks.find((s) => s.id === sheet.stack);
   const read = document ? resolveStack(document, sheet.medium) : { problems: [] };
   const stack = read.value;
-  const freq = attempt('freq', () => checkQuantity(parseExpression(sheet.freq).evaluate(), { kind: 'frequency', min: 0, exclusive: true }).re);
+  const freq = attempt(
+    'freq',
+    () =>
+      checkQuantity(parseExpression(sheet.freq).evaluate(), { kind: 'frequency', min: 0, exclusive: true })
+        .re,
+  );
   const base = { stack, freq, stackProblems: read.problems, errors };
   if (!stack || freq === undefined) return base;
 
@@ -48,11 +53,14 @@ export function resolveSheet(project: Project): ResolvedSheet {
         if (name === 'f0') return real(freq, quantityKinds.frequency.dimension);
         if (name === 'lambda0') return real(299_792_458 / freq, quantityKinds.length.dimension);
         const width = held.width ? held.width.re : held.z0 ? widthOf(held.z0.re) : undefined;
-        if (name === 'lambda' && width !== undefined) return real(lineAt(width).wavelength, quantityKinds.length.dimension);
+        if (name === 'lambda' && width !== undefined)
+          return real(lineAt(width).wavelength, quantityKinds.length.dimension);
         return undefined;
       },
     };
-    const value = attempt(face.name, () => checkQuantity(parseExpression(sheet.held[face.name] ?? '').evaluate(scope), face.rule));
+    const value = attempt(face.name, () =>
+      checkQuantity(parseExpression(sheet.held[face.name] ?? '').evaluate(scope), face.rule),
+    );
     if (value) held[face.name] = { re: value.re, im: value.im };
     else sound = false;
   }

@@ -24,14 +24,18 @@ export interface Circuit {
  */
 export function circuitOf(resolved: ResolvedDesign, level: Level): Circuit | undefined {
   const { stack, f0, medium, pieces } = resolved;
-  const blocking = resolved.problems.some((p) => p.place.kind !== 'sweep' && p.place.kind !== 'marker' && p.place.kind !== 'goal');
+  const blocking = resolved.problems.some(
+    (p) => p.place.kind !== 'sweep' && p.place.kind !== 'marker' && p.place.kind !== 'goal',
+  );
   if (!stack || f0 === undefined || blocking) return undefined;
   return {
     level,
     medium,
     substrate: stack.substrate,
     f0,
-    pieces: pieces.flatMap((p) => (p.values ? [{ kind: p.kind, nodes: p.nodes, values: p.values, settings: p.settings }] : [])),
+    pieces: pieces.flatMap((p) =>
+      p.values ? [{ kind: p.kind, nodes: p.nodes, values: p.values, settings: p.settings }] : [],
+    ),
   };
 }
 
@@ -54,7 +58,10 @@ export function networkOf(circuit: Circuit, data: (id: string) => SData | undefi
   for (const piece of circuit.pieces) {
     const definition = parts.get(piece.kind);
     if (definition?.electrical)
-      joined.push({ electrical: definition.electrical(piece.values, piece.settings, circuit.level, context), nodes: piece.nodes });
+      joined.push({
+        electrical: definition.electrical(piece.values, piece.settings, circuit.level, context),
+        nodes: piece.nodes,
+      });
     else ports.push({ node: piece.nodes[0], z0: piece.values.z, number: Number(piece.settings.number) });
   }
   ports.sort((a, b) => a.number - b.number);
@@ -89,11 +96,21 @@ export function simulate(
 }
 
 /** Frequencies from `start` to `stop` (both included, Hz). With one point, `start`. */
-export function frequencies(start: number, stop: number, points: number, scale: 'lin' | 'log' = 'lin'): Float64Array {
+export function frequencies(
+  start: number,
+  stop: number,
+  points: number,
+  scale: 'lin' | 'log' = 'lin',
+): Float64Array {
   const freq = new Float64Array(points);
   for (let i = 0; i < points; i++) {
     const t = points === 1 ? 0 : i / (points - 1);
-    freq[i] = i === points - 1 && points > 1 ? stop : scale === 'log' ? start * Math.pow(stop / start, t) : start + (stop - start) * t;
+    freq[i] =
+      i === points - 1 && points > 1
+        ? stop
+        : scale === 'log'
+          ? start * Math.pow(stop / start, t)
+          : start + (stop - start) * t;
   }
   return freq;
 }

@@ -1,4 +1,4 @@
-import { solveComplex, type Complex } from '../numeric';
+import { solveComplex, solveSingular, type Complex } from '../numeric';
 import type { SData } from '../results';
 import type { Electrical } from './electrical';
 
@@ -51,7 +51,8 @@ function order(network: Network): Network['parts'] {
  * unknowns. Ports are terminated by their references, so that S follows directly in power waves (Kurokawa 1965).
  *
  * Passive parts have finite S-matrices at every frequency, so half-wave lines, open and short circuits and lossless
- * resonances need no care; a resonance that no port excites leaves a vanishing pivot, see `solveComplex`.
+ * resonances need no care; a resonance that no port excites leaves the system singular but consistent, see
+ * `solveSingular`.
  */
 export function createSolver(network: Network): NetworkSolver {
   const parts = order(network);
@@ -61,7 +62,7 @@ export function createSolver(network: Network): NetworkSolver {
     if (id === undefined) nodeIds.set(name, (id = nodeIds.size));
     return id;
   };
-  const ports = network.ports.map((port) => ({ node: idOf(port.node), z0: port.z0 }));
+  const ports = network.ports.map((port) => ({ node: port.node === GROUND ? -1 : idOf(port.node), z0: port.z0 }));
   const pinNode: number[] = [];
   const partOfPin: number[] = [];
   const first: number[] = [];
@@ -96,6 +97,7 @@ export function createSolver(network: Network): NetworkSolver {
   }
   // Voltage over sqrt(zn) at a node per unit incident power wave of each of its ports: sqrt(R)/Z * g * sqrt(zn).
   const source = ports.map(({ node, z0 }) => {
+    if (node < 0) return { re: 0, im: 0 };
     const scale = (Math.sqrt(z0.re) * Math.sqrt(ZN)) / (z0.re * z0.re + z0.im * z0.im);
     const yr = z0.re * scale;
     const yi = -z0.im * scale;
@@ -136,50 +138,60 @@ export function createSolver(network: Network): NetworkSolver {
   const electricals = parts.map((p) => p.electrical);
   const band = lower + upper;
 
-  return {
-    ports: m,
-    solve(f, re, im, offset) {
-      for (let k = 0; k < n; k++) {
-        const from = k * n + Math.max(0, k - lower);
-        const to = k * n + Math.min(n, k + band + 1);
-        for (let i = from; i < to; i++) ar[i] = ai[i] = 0;
-        ar[k * n + k] = 1;
+  /** Writes matrix and sources at `f`. */
+  const assemble = (f: number): void => {
+    for (let k = 0; k < n; k++) {
+      const from = k * n + Math.max(0, k - lower);
+      const to = k * n + Math.min(n, k + band + 1);
+      for (let i = from; i < to; i++) ar[i] = ai[i] = 0;
+      ar[k * n + k] = 1;
+    }
+    for (let i = 0; i < n * m; i++) br[i] = bi[i] = 0;
+    for (let q = 0; q < m; q++) {
+      const node = portNode[q];
+      for (let x = start[node]; x < start[node + 1]; x++) {
+        br[pins[x] * m + q] += source[q].re;
+        bi[pins[x] * m + q] += source[q].im;
       }
-      for (let i = 0; i < n * m; i++) br[i] = bi[i] = 0;
-      for (let q = 0; q < m; q++) {
-        const node = portNode[q];
-        for (let x = start[node]; x < start[node + 1]; x++) {
-          br[pins[x] * m + q] += source[q].re;
-          bi[pins[x] * m + q] += source[q].im;
-        }
-      }
-      for (let p = 0; p < electricals.length; p++) {
-        const r = sr[p];
-        const i = si[p];
-        electricals[p].scatter(f, ZN, r, i);
-        const at = firstPin[p];
-        const size = sizes[p];
-        for (let l = 0; l < size; l++) {
-          const node = nodeOf[at + l];
-          const own = (at + l) * n + at;
-          for (let c = 0; c < size; c++) {
-            const xr = r[l * size + c];
-            const xi = i[l * size + c];
-            // At a joint a = g sum(b) - b: the wave's own part here, the shared part at all pins of the node below.
-            ar[own + c] += xr;
-            ai[own + c] += xi;
-            if (node < 0) continue;
-            const wr = gr[node] * xr - gi[node] * xi;
-            const wi = gr[node] * xi + gi[node] * xr;
-            for (let x = start[node]; x < start[node + 1]; x++) {
-              const entry = pins[x] * n + at + c;
-              ar[entry] -= wr;
-              ai[entry] -= wi;
-            }
+    }
+    for (let p = 0; p < electricals.length; p++) {
+      const r = sr[p];
+      const i = si[p];
+      electricals[p].scatter(f, ZN, r, i);
+      const at = firstPin[p];
+      const size = sizes[p];
+      for (let l = 0; l < size; l++) {
+        const node = nodeOf[at + l];
+        const own = (at + l) * n + at;
+        for (let c = 0; c < size; c++) {
+          const xr = r[l * size + c];
+          const xi = i[l * size + c];
+          // At a joint a = g sum(b) - b: the wave's own part here, the shared part at all pins of the node below.
+          ar[own + c] += xr;
+          ai[own + c] += xi;
+          if (node < 0) continue;
+          const wr = gr[node] * xr - gi[node] * xi;
+          const wi = gr[node] * xi + gi[node] * xr;
+          for (let x = start[node]; x < start[node + 1]; x++) {
+            const entry = pins[x] * n + at + c;
+            ar[entry] -= wr;
+            ai[entry] -= wi;
           }
         }
       }
-      solveComplex(n, m, ar, ai, br, bi, lower, upper);
+    }
+  };
+
+  return {
+    ports: m,
+    solve(f, re, im, offset) {
+      assemble(f);
+      if (!solveComplex(n, m, ar, ai, br, bi, lower, upper)) {
+        ar.fill(0);
+        ai.fill(0);
+        assemble(f);
+        solveSingular(n, m, ar, ai, br, bi);
+      }
       for (let q = 0; q < m; q++) {
         const node = ports[q].node;
         const z0 = ports[q].z0;
@@ -189,7 +201,7 @@ export function createSolver(network: Network): NetworkSolver {
           // Node voltage over sqrt(zn), from the waves that arrive at the joint and the sources in it.
           let vr = 0;
           let vi = 0;
-          for (let y = start[node]; y < start[node + 1]; y++) {
+          for (let y = node < 0 ? 0 : start[node]; y < (node < 0 ? 0 : start[node + 1]); y++) {
             const p = partOf[pins[y]];
             const size = sizes[p];
             const l = pins[y] - firstPin[p];
@@ -199,8 +211,8 @@ export function createSolver(network: Network): NetworkSolver {
               vi += sr[p][l * size + x] * bi[a] + si[p][l * size + x] * br[a];
             }
           }
-          let ur = gr[node] * vr - gi[node] * vi;
-          let ui = gr[node] * vi + gi[node] * vr;
+          let ur = node < 0 ? 0 : gr[node] * vr - gi[node] * vi;
+          let ui = node < 0 ? 0 : gr[node] * vi + gi[node] * vr;
           if (ports[c].node === node) {
             ur += source[c].re;
             ui += source[c].im;

@@ -1,16 +1,16 @@
+/** Size below which a pivot of a matrix with entries around one is taken for rounding. */
+const DEAD = 1e-13;
+
 /**
  * Solves `A X = B` in place for a complex matrix by elimination with row pivoting that skips the zeros of a
  * sparse matrix.
  *
- * A pivot column that has vanished (a mode that nothing excites, such as a lossless resonance no port couples to)
- * gets a pivot at the level of rounding instead of a division by zero: elimination with row pivoting is backward
- * stable, so the unexcited mode's arbitrary amplitude does not reach the ports.
- *
- * @param n order of `A`
+ * @param n order of `A`, whose entries are around one in size
  * @param m number of right-hand sides
  * @param ar,ai real and imaginary parts of `A`, row-major `n x n`; destroyed
  * @param br,bi real and imaginary parts of `B`, row-major `n x m`; holds `X` afterwards
  * @param lower,upper bandwidths: entries more than `lower` below or `upper` above the diagonal are zero
+ * @returns false when a pivot vanished: the content of `B` is then worthless, and `solveSingular` is asked for
  */
 export function solveComplex(
   n: number,
@@ -21,7 +21,7 @@ export function solveComplex(
   bi: Float64Array,
   lower = n,
   upper = n,
-): void {
+): boolean {
   for (let k = 0; k < n; k++) {
     const rows = Math.min(n, k + lower + 1);
     // Row exchanges widen the upper triangle by the lower bandwidth.
@@ -60,10 +60,7 @@ export function solveComplex(
         bi[q] = t;
       }
     }
-    if (best < 1e-32) {
-      ar[k * n + k] = 1e-16;
-      ai[k * n + k] = 0;
-    }
+    if (best < DEAD * DEAD) return false;
     const pr = ar[k * n + k];
     const pi = ai[k * n + k];
     const scale = 1 / (pr * pr + pi * pi);
@@ -113,6 +110,101 @@ export function solveComplex(
       bi[k * m + j] = (si * pr - sr * pi) * scale;
     }
   }
+  return true;
+}
+
+/**
+ * Solves a consistent complex system that may be singular, by elimination with complete pivoting. Unknowns that the
+ * equations leave open (a mode that nothing excites, such as a lossless resonance no port couples to) become zero.
+ * Arguments as in `solveComplex`.
+ */
+export function solveSingular(
+  n: number,
+  m: number,
+  ar: Float64Array,
+  ai: Float64Array,
+  br: Float64Array,
+  bi: Float64Array,
+): void {
+  const column = Int32Array.from({ length: n }, (_, i) => i);
+  const swap = (x: Float64Array, p: number, q: number) => {
+    const t = x[p];
+    x[p] = x[q];
+    x[q] = t;
+  };
+  let rank = 0;
+  for (; rank < n; rank++) {
+    let best = DEAD * DEAD;
+    let row = -1;
+    let col = -1;
+    for (let i = rank; i < n; i++)
+      for (let j = rank; j < n; j++) {
+        const size = ar[i * n + j] ** 2 + ai[i * n + j] ** 2;
+        if (size > best) {
+          best = size;
+          row = i;
+          col = j;
+        }
+      }
+    if (row < 0) break;
+    for (let j = 0; j < n; j++) {
+      swap(ar, row * n + j, rank * n + j);
+      swap(ai, row * n + j, rank * n + j);
+    }
+    for (let j = 0; j < m; j++) {
+      swap(br, row * m + j, rank * m + j);
+      swap(bi, row * m + j, rank * m + j);
+    }
+    for (let i = 0; i < n; i++) {
+      swap(ar, i * n + col, i * n + rank);
+      swap(ai, i * n + col, i * n + rank);
+    }
+    const held = column[col];
+    column[col] = column[rank];
+    column[rank] = held;
+    const pr = ar[rank * n + rank];
+    const pi = ai[rank * n + rank];
+    const scale = 1 / (pr * pr + pi * pi);
+    for (let i = rank + 1; i < n; i++) {
+      const xr = ar[i * n + rank];
+      const xi = ai[i * n + rank];
+      if (xr === 0 && xi === 0) continue;
+      const fr = (xr * pr + xi * pi) * scale;
+      const fi = (xi * pr - xr * pi) * scale;
+      for (let j = rank + 1; j < n; j++) {
+        const ur = ar[rank * n + j];
+        const ui = ai[rank * n + j];
+        ar[i * n + j] -= fr * ur - fi * ui;
+        ai[i * n + j] -= fr * ui + fi * ur;
+      }
+      for (let j = 0; j < m; j++) {
+        const ur = br[rank * m + j];
+        const ui = bi[rank * m + j];
+        br[i * m + j] -= fr * ur - fi * ui;
+        bi[i * m + j] -= fr * ui + fi * ur;
+      }
+    }
+  }
+  const xr = new Float64Array(n * m);
+  const xi = new Float64Array(n * m);
+  for (let k = rank - 1; k >= 0; k--) {
+    const pr = ar[k * n + k];
+    const pi = ai[k * n + k];
+    const scale = 1 / (pr * pr + pi * pi);
+    for (let j = 0; j < m; j++) {
+      let sr = br[k * m + j];
+      let si = bi[k * m + j];
+      for (let c = k + 1; c < rank; c++) {
+        const at = column[c] * m + j;
+        sr -= ar[k * n + c] * xr[at] - ai[k * n + c] * xi[at];
+        si -= ar[k * n + c] * xi[at] + ai[k * n + c] * xr[at];
+      }
+      xr[column[k] * m + j] = (sr * pr + si * pi) * scale;
+      xi[column[k] * m + j] = (si * pr - sr * pi) * scale;
+    }
+  }
+  br.set(xr);
+  bi.set(xi);
 }
 
 /** Solves a small dense real system `A x = b` (row-major, destroyed) by elimination with row pivoting. */

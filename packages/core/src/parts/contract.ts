@@ -84,7 +84,12 @@ export interface PartDefinition {
    */
   resolve(held: PartValues, context: ResolveContext): PartValues;
   /** Absent for a port, which the solution treats itself. */
-  electrical?(values: PartValues, settings: PartSettings, level: Level, context: ElectricalContext): Electrical;
+  electrical?(
+    values: PartValues,
+    settings: PartSettings,
+    level: Level,
+    context: ElectricalContext,
+  ): Electrical;
   /** @param neighbourWidth width in m of the line this part meets, for parts without one of their own */
   artwork(values: PartValues, neighbourWidth: number, pins: number): Artwork;
 }

@@ -1,7 +1,20 @@
 import { blockImpedance, dataOf, type Design, type NamedValue, type Piece } from '../network';
 import type { Complex } from '../numeric';
-import { angleToRealPlane, designTransformer, seenThrough, TransformerError, type Transformer } from '../theory';
-import { formatComplex, formatNumber, formatQuantity, QuantityError, readQuantity, type QuantityRule } from '../units';
+import {
+  angleToRealPlane,
+  designTransformer,
+  seenThrough,
+  TransformerError,
+  type Transformer,
+} from '../theory';
+import {
+  formatComplex,
+  formatNumber,
+  formatQuantity,
+  QuantityError,
+  readQuantity,
+  type QuantityRule,
+} from '../units';
 import { RecipeError, type Recipe, type RecipeContext, type RecipeInputs } from './contract';
 
 const frequencyRule: QuantityRule = { kind: 'frequency', min: 0, exclusive: true };
@@ -45,7 +58,8 @@ function specify(inputs: RecipeInputs, context: RecipeContext): Specification {
     loadData = inputs.load.slice(DATA.length);
     const block = context.data.find((d) => d.id === loadData);
     if (!block) throw new RecipeError('load', 'its data is not in the project');
-    if (block.ports !== 1) throw new RecipeError('load', `needs one-port data, and this has ${block.ports} ports`);
+    if (block.ports !== 1)
+      throw new RecipeError('load', `needs one-port data, and this has ${block.ports} ports`);
     const [low, high] = [block.freq[0], block.freq[block.freq.length - 1]];
     if (f0 < low || f0 > high)
       throw new RecipeError(
@@ -55,13 +69,18 @@ function specify(inputs: RecipeInputs, context: RecipeContext): Specification {
     load = blockImpedance(dataOf(block), f0);
   } else load = read('load', inputs.load, loadRule);
   if (!(load.re > 0) || !Number.isFinite(load.re))
-    throw new RecipeError('load', 'takes no power (its real part is not above zero), so nothing can match it');
-  if (!/^\d+$/.test(inputs.sections)) throw new RecipeError('sections', 'must be a whole number from 1 to 20');
+    throw new RecipeError(
+      'load',
+      'takes no power (its real part is not above zero), so nothing can match it',
+    );
+  if (!/^\d+$/.test(inputs.sections))
+    throw new RecipeError('sections', 'must be a whole number from 1 to 20');
   const sections = Number(inputs.sections);
   const { profile } = inputs;
   if (profile !== 'binomial' && profile !== 'chebyshev')
     throw new RecipeError('profile', 'must be binomial or chebyshev');
-  const maxReflection = profile === 'chebyshev' ? read('maxReflection', inputs.maxReflection, reflectionRule).re : undefined;
+  const maxReflection =
+    profile === 'chebyshev' ? read('maxReflection', inputs.maxReflection, reflectionRule).re : undefined;
   const phase = angleToRealPlane(load, z0);
   const real = phase === 0 ? load.re : seenThrough(load, z0, phase).re;
   try {
@@ -151,18 +170,27 @@ export const quarterWave: Recipe = {
         { name: 'turn', value: 'realplane(zl, z0)', note: 'to a real impedance' },
         { name: 'zr', value: 're(seen(zl, z0, turn))', note: 'load made real' },
       );
-    if (profile === 'chebyshev') values.push({ name: 'ripple', value: inputs.maxReflection, note: 'largest |S11|' });
+    if (profile === 'chebyshev')
+      values.push({ name: 'ripple', value: inputs.maxReflection, note: 'largest |S11|' });
     const sectionValue = (i: number): string => {
       if (sections === 1) return `sqrt(z0*${target})`;
       return profile === 'binomial'
         ? `binomial(z0, ${target}, ${sections}, ${i})`
         : `chebyshev(z0, ${target}, ${sections}, ripple, ${i})`;
     };
-    for (let i = 1; i <= sections; i++) values.push({ name: `z${i}`, value: sectionValue(i), note: `section ${i}` });
+    for (let i = 1; i <= sections; i++)
+      values.push({ name: `z${i}`, value: sectionValue(i), note: `section ${i}` });
 
     const node = (i: number) => `n${i}`;
     const pieces: Piece[] = [
-      { id: 'port1', name: 'source', kind: 'port', held: { z: 'z0' }, settings: { number: '1' }, nodes: [node(0)] },
+      {
+        id: 'port1',
+        name: 'source',
+        kind: 'port',
+        held: { z: 'z0' },
+        settings: { number: '1' },
+        nodes: [node(0)],
+      },
     ];
     for (let i = 1; i <= sections; i++)
       pieces.push({
@@ -228,7 +256,9 @@ export const quarterWave: Recipe = {
       );
     }
     if (spec.sections > 1)
-      out.push(`Sections from source to load: ${spec.transformer.impedances.map((z) => formatNumber(z)).join(', ')} \u03A9.`);
+      out.push(
+        `Sections from source to load: ${spec.transformer.impedances.map((z) => formatNumber(z)).join(', ')} \u03A9.`,
+      );
     return out;
   },
 };

@@ -42,15 +42,17 @@ function convert(data: SData, name: 'impedance' | 'admittance'): { re: Float64Ar
         if (name === 'impedance') [ar[at], ai[at], br[at], bi[at]] = [dRe, dIm, gRe, gIm];
         else [ar[at], ai[at], br[at], bi[at]] = [gRe, gIm, dRe, dIm];
       }
-    solveComplex(n, n, ar, ai, br, bi);
+    const solved = solveComplex(n, n, ar, ai, br, bi);
     for (let i = 0; i < n; i++)
       for (let j = 0; j < n; j++) {
         const scale = root[i] / root[j];
         const re = br[i * n + j] * scale;
         const im = bi[i * n + j] * scale;
         const unit = name === 'impedance' ? z0[0].re : 1 / z0[0].re;
-        if (!Number.isFinite(re) || !Number.isFinite(im) || Math.hypot(re, im) > SINGULAR * unit)
-          throw new ConversionError(`the ${name} parameters do not exist at ${freq[k]} Hz (the network is ${name === 'impedance' ? 'open' : 'short'} there)`);
+        if (!solved || !Number.isFinite(re) || !Number.isFinite(im) || Math.hypot(re, im) > SINGULAR * unit)
+          throw new ConversionError(
+            `the ${name} parameters do not exist at ${freq[k]} Hz (the network is ${name === 'impedance' ? 'open' : 'short'} there)`,
+          );
         outRe[o + i * n + j] = re;
         outIm[o + i * n + j] = im;
       }
@@ -103,7 +105,8 @@ export function fromMatrices(
         br[j * n + i] = minus.re;
         bi[j * n + i] = minus.im;
       }
-    solveComplex(n, n, ar, ai, br, bi);
+    if (!solveComplex(n, n, ar, ai, br, bi))
+      throw new ConversionError(`S-parameters against this reference do not exist at ${freq[k]} Hz`);
     for (let i = 0; i < n; i++)
       for (let j = 0; j < n; j++) {
         const scale = root[j] / root[i];
@@ -152,7 +155,8 @@ export function renormalise(data: SData, z0: Reference): SData {
         br[j * n + i] = reflected.re;
         bi[j * n + i] = reflected.im;
       }
-    solveComplex(n, n, ar, ai, br, bi);
+    if (!solveComplex(n, n, ar, ai, br, bi))
+      throw new ConversionError(`S-parameters against this reference do not exist at ${freq[k]} Hz`);
     for (let i = 0; i < n; i++)
       for (let j = 0; j < n; j++) {
         outRe[o + i * n + j] = br[j * n + i];

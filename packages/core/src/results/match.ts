@@ -7,7 +7,12 @@ export interface MatchReading {
   /** |S11| there, dB. */
   readonly level: number;
   /** Band around `best` in which |S11| stays at or below the level asked for; undefined when it never does. */
-  readonly band?: { readonly low: number; readonly high: number; readonly openLow: boolean; readonly openHigh: boolean };
+  readonly band?: {
+    readonly low: number;
+    readonly high: number;
+    readonly openLow: boolean;
+    readonly openHigh: boolean;
+  };
 }
 
 /**
@@ -47,7 +52,7 @@ export function readMatch(entry: Entry, near: number, target: number): MatchRead
       const shift = (0.5 * (a - c)) / curve;
       const step = shift > 0 ? freq[k + 1] - freq[k] : freq[k] - freq[k - 1];
       best += shift * step;
-      least = Math.max(b - 0.125 * ((a - c) * (a - c)) / curve, 0);
+      least = Math.max(b - (0.125 * ((a - c) * (a - c))) / curve, 0);
     }
   }
   const level = 10 * Math.log10(Math.max(least, 1e-40));

@@ -42,7 +42,11 @@ export function vswr(re: number, im: number): number {
 }
 
 /** Impedance seen with reflection `s` against the reference `z0` (power waves, Kurokawa 1965; real z0: the usual formula). */
-export function impedanceOf(re: number, im: number, z0: { re: number; im: number }): { re: number; im: number } {
+export function impedanceOf(
+  re: number,
+  im: number,
+  z0: { re: number; im: number },
+): { re: number; im: number } {
   // Z = (z0* + s z0) / (1 - s)
   const nr = z0.re + re * z0.re - im * z0.im;
   const ni = -z0.im + re * z0.im + im * z0.re;

@@ -75,7 +75,10 @@ export function sectionCapacitance(section: Section, n: number): number {
       const to = i === 0 ? first : from * Math.max(ratio, 1.02);
       const half = (to - from) / 2;
       const centre = w / 2 + (from + to) / 2;
-      interfaces.push({ x: centre, y: h, dx: half, dy: 0, half }, { x: -centre, y: h, dx: half, dy: 0, half });
+      interfaces.push(
+        { x: centre, y: h, dx: half, dy: 0, half },
+        { x: -centre, y: h, dx: half, dy: 0, half },
+      );
       from = to;
     }
   }
@@ -89,8 +92,7 @@ export function sectionCapacitance(section: Section, n: number): number {
     const c = Math.PI / b;
     const ch = Math.cosh(Math.min(c * dx, 600));
     const r2 = dx * dx + (y - v) * (y - v);
-    const near =
-      r2 < 1e-18 * b * b ? (c * c) / 2 : (ch - Math.cos(c * (y - v))) / r2;
+    const near = r2 < 1e-18 * b * b ? (c * c) / 2 : (ch - Math.cos(c * (y - v))) / r2;
     return 0.5 * Math.log((ch - Math.cos(c * (y + v))) / near);
   };
   const restSlope = (dx: number, y: number, v: number) => {

@@ -119,7 +119,10 @@ export function readStackField(info: StackFieldInfo, text: string): number | Sta
 }
 
 /** All of a stack's properties as numbers, or everything that is wrong with it. */
-export function resolveStack(stack: Stack, medium: Medium): { value?: ResolvedStack; problems: StackProblem[] } {
+export function resolveStack(
+  stack: Stack,
+  medium: Medium,
+): { value?: ResolvedStack; problems: StackProblem[] } {
   const values = {} as Record<StackField, number>;
   const problems: StackProblem[] = [];
   for (const info of stackFields) {
@@ -131,7 +134,7 @@ export function resolveStack(stack: Stack, medium: Medium): { value?: ResolvedSt
   const { minWidth, minGap, ...rest } = values;
   const substrate: Substrate = { ...rest, cover: medium === 'stripline' ? Infinity : rest.cover };
   const refused = lineKinds[medium].refuse(substrate);
-  if (refused) return { problems: [{ field: refused.field as StackField, message: refused.message }] };
+  if (refused) return { problems: [{ field: refused.field, message: refused.message }] };
   return { value: { substrate, minWidth, minGap }, problems: [] };
 }
 
@@ -162,9 +165,15 @@ const laminate = (
 export const laminates: readonly Stack[] = [
   laminate('ptfe-2.94', 'PTFE composite 2.94', '2.94', '0.0012', '0.508 mm', '18 um'),
   laminate('ptfe-2.20', 'PTFE glass 2.20', '2.2', '0.0009', '0.508 mm', '18 um'),
-  laminate('hydrocarbon-3.66', 'Hydrocarbon 3.66', '3.66', '0.0037', '0.422 mm', '18 um', { roughness: '1 um' }),
+  laminate('hydrocarbon-3.66', 'Hydrocarbon 3.66', '3.66', '0.0037', '0.422 mm', '18 um', {
+    roughness: '1 um',
+  }),
   laminate('ceramic-10.2', 'Ceramic-filled PTFE 10.2', '10.2', '0.0023', '0.635 mm', '18 um'),
-  laminate('fr4', 'FR-4 class', '4.3', '0.02', '1.5 mm', '35 um', { roughness: '1.5 um', minWidth: '150 um', minGap: '150 um' }),
+  laminate('fr4', 'FR-4 class', '4.3', '0.02', '1.5 mm', '35 um', {
+    roughness: '1.5 um',
+    minWidth: '150 um',
+    minGap: '150 um',
+  }),
   laminate('alumina-99.6', 'Alumina 99.6 %', '9.9', '0.0001', '0.635 mm', '5 um', {
     conductivity: '4.1e7 S/m',
     roughness: '0.1 um',
@@ -177,7 +186,10 @@ export const laminates: readonly Stack[] = [
     minWidth: '20 um',
     minGap: '20 um',
   }),
-  laminate('lcp-2.9', 'Liquid-crystal polymer 2.9', '2.9', '0.0025', '0.1 mm', '18 um', { minWidth: '75 um', minGap: '75 um' }),
+  laminate('lcp-2.9', 'Liquid-crystal polymer 2.9', '2.9', '0.0025', '0.1 mm', '18 um', {
+    minWidth: '75 um',
+    minGap: '75 um',
+  }),
   laminate('air', 'Air', '1', '0', '1 mm', '35 um', { roughness: '0.2 um' }),
 ];
 

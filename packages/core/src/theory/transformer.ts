@@ -99,7 +99,10 @@ export function designTransformer(spec: TransformerSpecification): Transformer {
       poles.push(zOutside(cx.mul(cos, cos)));
       const zero = Math.cos(phi) / scale;
       const cos2 = zero * zero;
-      zeros.push({ re: 2 * cos2 - 1, im: (i < n / 2 ? 1 : -1) * 2 * zero * Math.sign(zero || 1) * Math.sqrt(1 - cos2) });
+      zeros.push({
+        re: 2 * cos2 - 1,
+        im: (i < n / 2 ? 1 : -1) * 2 * zero * Math.sign(zero || 1) * Math.sqrt(1 - cos2),
+      });
     }
   } else {
     // cos^2N theta = -1/k^2

@@ -43,7 +43,11 @@ export interface Expression {
 
 type Evaluator = (scope: Scope) => Quantity;
 
-export const real = (re: number, dimension: Dimension = dimensionless): Quantity => ({ re, im: 0, dimension });
+export const real = (re: number, dimension: Dimension = dimensionless): Quantity => ({
+  re,
+  im: 0,
+  dimension,
+});
 
 const constants: Readonly<Record<string, Quantity>> = {
   pi: real(Math.PI),
@@ -89,7 +93,9 @@ const extreme =
     for (const x of args) {
       expectReal(x, `${name}()`);
       if (!sameDimension(x.dimension, args[0].dimension))
-        throw new QuantityError(`${name}() compares ${describeDimension(args[0].dimension)} with ${describeDimension(x.dimension)}`);
+        throw new QuantityError(
+          `${name}() compares ${describeDimension(args[0].dimension)} with ${describeDimension(x.dimension)}`,
+        );
     }
     return real(f(...args.map((x) => x.re)), args[0].dimension);
   };
@@ -217,7 +223,9 @@ function compile(node: AnyNode, names: Set<string>, depth: number): Evaluator {
       if (builtIn) {
         const [count, f] = builtIn;
         if (count === Infinity ? args.length === 0 : args.length !== count)
-          throw new QuantityError(`${name}() takes ${count === Infinity ? 'at least one value' : count === 1 ? 'one value' : `${count} values`}`);
+          throw new QuantityError(
+            `${name}() takes ${count === Infinity ? 'at least one value' : count === 1 ? 'one value' : `${count} values`}`,
+          );
         return (scope) => f(args.map((a) => a(scope)));
       }
       names.add(`${name}()`);
@@ -233,7 +241,9 @@ function compile(node: AnyNode, names: Set<string>, depth: number): Evaluator {
 }
 
 const NUMBER = '(?:\\d+\\.?\\d*|\\.\\d+)(?:[eE][+-]?\\d+)?';
-const COMPLEX = new RegExp(`^\\s*([+-]?\\s*${NUMBER})\\s*([+-]\\s*(?:${NUMBER})?\\s*j(?:\\s*${NUMBER})?)\\s+?([a-zA-Z].*)$`);
+const COMPLEX = new RegExp(
+  `^\\s*([+-]?\\s*${NUMBER})\\s*([+-]\\s*(?:${NUMBER})?\\s*j(?:\\s*${NUMBER})?)\\s+?([a-zA-Z].*)$`,
+);
 const IMAGINARY_PREFIX = new RegExp(`\\bj\\s*(${NUMBER})`, 'g');
 
 /** Typographic forms that people paste, as plain text; `23-41j ohm` as `(23-41j) ohm`. */
@@ -265,10 +275,11 @@ export function parseExpression(text: string): Expression {
   if (text.trim() === '') throw new QuantityError('is empty');
   if (text.length > 300) throw new QuantityError('is too long for an expression');
   const plain = normalise(text);
-  if (/\d,\d/.test(plain) && !/[a-z]\(/.test(plain)) throw new QuantityError('needs a decimal point, not a comma');
+  if (/\d,\d/.test(plain) && !/[a-z]\(/.test(plain))
+    throw new QuantityError('needs a decimal point, not a comma');
   let node: AnyNode;
   try {
-    node = parse(plain) as AnyNode;
+    node = parse(plain);
   } catch {
     throw new QuantityError(`"${text.trim()}" cannot be read as a quantity`);
   }
@@ -280,7 +291,8 @@ export function parseExpression(text: string): Expression {
     literal: names.size === 0,
     evaluate(scope = {}) {
       const value = evaluator(scope);
-      if (!Number.isFinite(value.re) || !Number.isFinite(value.im)) throw new QuantityError('is not a finite value');
+      if (!Number.isFinite(value.re) || !Number.isFinite(value.im))
+        throw new QuantityError('is not a finite value');
       return value;
     },
   };
@@ -334,7 +346,9 @@ export function readQuantity(text: string, rule: QuantityRule): Quantity {
   const expression = parseExpression(text);
   if (!expression.literal) {
     const name = expression.names[0];
-    throw new QuantityError(`"${name}" is not a unit; needs ${quantityKinds[rule.kind].noun} such as ${quantityKinds[rule.kind].example}`);
+    throw new QuantityError(
+      `"${name}" is not a unit; needs ${quantityKinds[rule.kind].noun} such as ${quantityKinds[rule.kind].example}`,
+    );
   }
   return checkQuantity(expression.evaluate(), rule);
 }

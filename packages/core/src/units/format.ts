@@ -65,7 +65,10 @@ export function formatNumber(x: number, digits = 4, typed = false): string {
   const size = Math.abs(x);
   let text: string;
   if (size !== 0 && (size >= 1e7 || size < 1e-4)) {
-    text = x.toExponential(digits - 1).replace(/\.?0+e/, 'e').replace('e+', 'e');
+    text = x
+      .toExponential(digits - 1)
+      .replace(/\.?0+e/, 'e')
+      .replace('e+', 'e');
   } else {
     text = String(Number(x.toPrecision(digits)));
   }
@@ -97,7 +100,12 @@ export function formatQuantity(si: number, kind: QuantityKind, options: FormatOp
 }
 
 /** A complex impedance: `23 \u2212 j41 \u03A9`. */
-export function formatComplex(re: number, im: number, kind: QuantityKind = 'impedance', options: FormatOptions = {}): string {
+export function formatComplex(
+  re: number,
+  im: number,
+  kind: QuantityKind = 'impedance',
+  options: FormatOptions = {},
+): string {
   const { digits = 4, typed = false } = options;
   // A part at the level of rounding says nothing.
   if (Math.abs(im) <= 1e-9 * Math.abs(re)) return formatQuantity(re, kind, options);

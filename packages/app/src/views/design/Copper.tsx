@@ -63,20 +63,30 @@ export function Copper({ resolved, selected, hovered, onSelect, onHover, bare, d
     ? 1
     : Math.max(
         1e-9,
-        Math.min((size.width - 2 * margin - 20) / extent.width, (size.height - 2 * (bare ? 6 : 58)) / Math.max(extent.height, extent.width / 40)),
+        Math.min(
+          (size.width - 2 * margin - 20) / extent.width,
+          (size.height - 2 * (bare ? 6 : 58)) / Math.max(extent.height, extent.width / 40),
+        ),
       );
   const ox = size.width / 2 - (extent.x + extent.width / 2) * scale;
   const oy = size.height / 2 - (extent.y + extent.height / 2) * scale;
   const sx = (x: number) => ox + x * scale;
   const sy = (y: number) => oy + y * scale;
-  const points = (polygon: readonly { x: number; y: number }[]) => polygon.map((p) => `${sx(p.x).toFixed(2)},${sy(p.y).toFixed(2)}`).join(' ');
+  const points = (polygon: readonly { x: number; y: number }[]) =>
+    polygon.map((p) => `${sx(p.x).toFixed(2)},${sy(p.y).toFixed(2)}`).join(' ');
   const bar = roundLength(Math.max(1e-6, 90 / scale));
   const pieceOf = (id: string) => resolved.pieces.find((p) => p.id === id)!;
 
   return (
     <Box ref={box}>
       {size.width > 0 && !empty && (
-        <svg width={size.width} height={size.height} role={bare ? 'img' : 'group'} aria-label="copper, to scale" opacity={dim ? 0.4 : 1}>
+        <svg
+          width={size.width}
+          height={size.height}
+          role={bare ? 'img' : 'group'}
+          aria-label="copper, to scale"
+          opacity={dim ? 0.4 : 1}
+        >
           <rect
             x={bare ? 0 : 16}
             y={bare ? 0 : 12}
@@ -139,9 +149,21 @@ export function Copper({ resolved, selected, hovered, onSelect, onHover, bare, d
             .filter((p) => p.kind === 'port')
             .map((p) => (
               <g key={p.id} transform={`translate(${sx(p.pins[0].x)} ${sy(p.pins[0].y)})`}>
-                <circle r={bare ? 2.5 : 5.5} fill={colour('raised')} stroke={colour('water')} strokeWidth={bare ? 1.2 : 2} />
+                <circle
+                  r={bare ? 2.5 : 5.5}
+                  fill={colour('raised')}
+                  stroke={colour('water')}
+                  strokeWidth={bare ? 1.2 : 2}
+                />
                 {!bare && (
-                  <text x={-12} dy="0.32em" textAnchor="end" fontSize={12} fontWeight={700} fill={colour('ink')}>
+                  <text
+                    x={-12}
+                    dy="0.32em"
+                    textAnchor="end"
+                    fontSize={12}
+                    fontWeight={700}
+                    fill={colour('ink')}
+                  >
                     {pieceOf(p.id).settings.number}
                   </text>
                 )}
@@ -183,7 +205,12 @@ function Labels({ layout, resolved, sx, sy, scale }: LabelProps) {
         if (!values) return null;
         if (piece.kind === 'load')
           return (
-            <text key={placed.id} x={sx(placed.pins[0].x) + 6} y={sy(placed.pins[0].y) - tallest / 2 - 12} fill={colour('quiet')}>
+            <text
+              key={placed.id}
+              x={sx(placed.pins[0].x) + 6}
+              y={sy(placed.pins[0].y) - tallest / 2 - 12}
+              fill={colour('quiet')}
+            >
               {piece.name}
             </text>
           );

@@ -53,7 +53,8 @@ export default function DesignView() {
   if (!design)
     return (
       <Empty title="This design is not in the project">
-        It was removed, or the address is of another project. <Link to={`/p/${project.id}`}>See the project’s designs</Link>.
+        It was removed, or the address is of another project.{' '}
+        <Link to={`/p/${project.id}`}>See the project’s designs</Link>.
       </Empty>
     );
   // A design is a page of its own: its selection does not carry over to the next.
@@ -121,7 +122,10 @@ function Loaded({ design }: { design: Design }) {
           </>
         )}
       </Side>
-      <Main ref={main} style={{ gridTemplateRows: `minmax(0, ${waterline}fr) 44px minmax(0, ${1 - waterline}fr)` }}>
+      <Main
+        ref={main}
+        style={{ gridTemplateRows: `minmax(0, ${waterline}fr) 44px minmax(0, ${1 - waterline}fr)` }}
+      >
         <Copper
           resolved={idealCircuit ? resolved : sound}
           dim={!idealCircuit}
@@ -138,7 +142,9 @@ function Loaded({ design }: { design: Design }) {
           busy={modelledQuery.progress ?? idealQuery.progress}
           onDrag={(y) => {
             const rect = main.current!.getBoundingClientRect();
-            setPreferences({ waterline: Math.min(0.75, Math.max(0.15, (y - rect.top - 22) / (rect.height - 44))) });
+            setPreferences({
+              waterline: Math.min(0.75, Math.max(0.15, (y - rect.top - 22) / (rect.height - 44))),
+            });
           }}
         />
         <Response
@@ -154,4 +160,3 @@ function Loaded({ design }: { design: Design }) {
     </Page>
   );
 }
-

@@ -1,8 +1,22 @@
 import { useEffect, useRef, useState } from 'react';
 import styled from 'styled-components';
-import { usedNames, type Design, type Project, type Remark, type ResolvedDesign, type ResolvedPiece } from '@ditch/core/network';
+import {
+  usedNames,
+  type Design,
+  type Project,
+  type Remark,
+  type ResolvedDesign,
+  type ResolvedPiece,
+} from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
-import { formatComplex, formatQuantity, quantityKinds, sameDimension, type Quantity, type QuantityKind } from '@ditch/core/units';
+import {
+  formatComplex,
+  formatQuantity,
+  quantityKinds,
+  sameDimension,
+  type Quantity,
+  type QuantityKind,
+} from '@ditch/core/units';
 import { Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
@@ -118,9 +132,13 @@ const ReviewBox = styled.section`
 
 /** A quantity in its own engineering unit, whatever its dimension. */
 function shown(quantity: Quantity): string {
-  const kind = (Object.keys(quantityKinds) as QuantityKind[]).find((k) => sameDimension(quantityKinds[k].dimension, quantity.dimension));
+  const kind = (Object.keys(quantityKinds) as QuantityKind[]).find((k) =>
+    sameDimension(quantityKinds[k].dimension, quantity.dimension),
+  );
   if (!kind) return String(quantity.re);
-  return quantity.im === 0 ? formatQuantity(quantity.re, kind) : formatComplex(quantity.re, quantity.im, kind);
+  return quantity.im === 0
+    ? formatQuantity(quantity.re, kind)
+    : formatComplex(quantity.re, quantity.im, kind);
 }
 
 interface LedgerProps {
@@ -208,7 +226,9 @@ function ValueName({ design, name, autoFocus }: { design: Design; name: string; 
         if (event.key === 'Enter') commit();
         if (event.key === 'Escape') setText(name);
       }}
-      {...(name === 'f0' ? helpHandlers('f0', 'The design frequency: electrical lengths are counted here. Its name is fixed.') : {})}
+      {...(name === 'f0'
+        ? helpHandlers('f0', 'The design frequency: electrical lengths are counted here. Its name is fixed.')
+        : {})}
     />
   );
 }
@@ -216,7 +236,9 @@ function ValueName({ design, name, autoFocus }: { design: Design; name: string; 
 export function Board({ project, design, resolved }: Pick<LedgerProps, 'project' | 'design' | 'resolved'>) {
   const [open, setOpen] = useState(false);
   const stack = project.stacks.find((s) => s.id === design.stack);
-  const problems = resolved.problems.flatMap((p) => (p.place.kind === 'stack' ? [{ field: p.place.field, message: p.message }] : []));
+  const problems = resolved.problems.flatMap((p) =>
+    p.place.kind === 'stack' ? [{ field: p.place.field, message: p.message }] : [],
+  );
   if (!stack) return null;
   return (
     <Part aria-label="Board">
@@ -235,7 +257,9 @@ export function Board({ project, design, resolved }: Pick<LedgerProps, 'project'
               { id: 'microstrip', label: 'Microstrip' },
               { id: 'stripline', label: 'Stripline' },
             ]}
-            onChange={(medium) => changeDesign(design.id, `make it ${medium}`, { medium: medium as Design['medium'] })}
+            onChange={(medium) =>
+              changeDesign(design.id, `make it ${medium}`, { medium: medium as Design['medium'] })
+            }
           />
           <StackForm
             stack={stack}
@@ -247,7 +271,10 @@ export function Board({ project, design, resolved }: Pick<LedgerProps, 'project'
         </div>
       ) : (
         <div style={{ paddingTop: 4 }}>
-          {stack.name} <Quiet>· {stack.height} · {stack.thickness} · {design.medium}</Quiet>
+          {stack.name}{' '}
+          <Quiet>
+            · {stack.height} · {stack.thickness} · {design.medium}
+          </Quiet>
         </div>
       )}
     </Part>
@@ -278,10 +305,19 @@ function PieceFaces({ piece }: { piece: ResolvedPiece }) {
   );
 }
 
-export function Pieces({ design, resolved, project, selected, hovered, onSelect, onHover }: Omit<LedgerProps, 'remarks'>) {
+export function Pieces({
+  design,
+  resolved,
+  project,
+  selected,
+  hovered,
+  onSelect,
+  onHover,
+}: Omit<LedgerProps, 'remarks'>) {
   const list = useRef<HTMLElement>(null);
   useEffect(() => {
-    if (selected) list.current?.querySelector(`[data-piece="${selected}"]`)?.scrollIntoView({ block: 'nearest' });
+    if (selected)
+      list.current?.querySelector(`[data-piece="${selected}"]`)?.scrollIntoView({ block: 'nearest' });
   }, [selected]);
   const widest = Math.max(1e-9, ...resolved.pieces.map((p) => p.values?.width?.re ?? 0));
   return (
@@ -293,7 +329,8 @@ export function Pieces({ design, resolved, project, selected, hovered, onSelect,
         const document = design.pieces.find((p) => p.id === piece.id)!;
         const definition = parts.get(piece.kind);
         const errors: Record<string, string> = {};
-        for (const p of resolved.problems) if (p.place.kind === 'piece' && p.place.piece === piece.id) errors[p.place.face] = p.message;
+        for (const p of resolved.problems)
+          if (p.place.kind === 'piece' && p.place.piece === piece.id) errors[p.place.face] = p.message;
         const isOpen = selected === piece.id;
         const width = piece.values?.width?.re;
         const data = piece.settings.data ? project.data.find((d) => d.id === piece.settings.data) : undefined;
@@ -306,22 +343,54 @@ export function Pieces({ design, resolved, project, selected, hovered, onSelect,
             onPointerEnter={() => onHover(piece.id)}
             onPointerLeave={() => onHover(undefined)}
           >
-            <RowHead type="button" aria-expanded={isOpen} onClick={() => onSelect(isOpen ? undefined : piece.id)}>
+            <RowHead
+              type="button"
+              aria-expanded={isOpen}
+              onClick={() => onSelect(isOpen ? undefined : piece.id)}
+            >
               <svg width="22" height="16" aria-hidden="true">
                 {width !== undefined ? (
-                  <rect y={8 - Math.max(1, 7 * (width / widest))} width="22" height={Math.max(2, 14 * (width / widest))} fill={colour('copper')} />
+                  <rect
+                    y={8 - Math.max(1, 7 * (width / widest))}
+                    width="22"
+                    height={Math.max(2, 14 * (width / widest))}
+                    fill={colour('copper')}
+                  />
                 ) : piece.kind === 'port' ? (
                   <circle cx="11" cy="8" r="5" fill="none" stroke={colour('water')} strokeWidth="2" />
                 ) : (
-                  <rect x="3" y="2" width="16" height="12" fill="none" stroke={colour('quiet')} strokeDasharray={piece.kind === 'load' ? '3 2' : undefined} />
+                  <rect
+                    x="3"
+                    y="2"
+                    width="16"
+                    height="12"
+                    fill="none"
+                    stroke={colour('quiet')}
+                    strokeDasharray={piece.kind === 'load' ? '3 2' : undefined}
+                  />
                 )}
               </svg>
               <span>
                 {piece.name}
                 <br />
-                <small>{piece.kind === 'port' ? `port ${piece.settings.number}` : (definition?.name ?? piece.kind)}</small>
+                <small>
+                  {piece.kind === 'port' ? `port ${piece.settings.number}` : (definition?.name ?? piece.kind)}
+                </small>
               </span>
-              {data ? <Quiet style={{ gridColumn: '3 / -1', textAlign: 'right', overflow: 'hidden', textOverflow: 'ellipsis' }}>{data.name}</Quiet> : <PieceFaces piece={piece} />}
+              {data ? (
+                <Quiet
+                  style={{
+                    gridColumn: '3 / -1',
+                    textAlign: 'right',
+                    overflow: 'hidden',
+                    textOverflow: 'ellipsis',
+                  }}
+                >
+                  {data.name}
+                </Quiet>
+              ) : (
+                <PieceFaces piece={piece} />
+              )}
             </RowHead>
             {Object.keys(errors).length > 0 && !isOpen && (
               <Editor>
@@ -365,7 +434,9 @@ export function Review({ remarks, onSelect }: Pick<LedgerProps, 'remarks' | 'onS
               <li key={r.message} data-severity={r.severity}>
                 <span>
                   {r.message}{' '}
-                  {place.kind === 'piece' && <TextButton onPress={() => onSelect(place.piece)}>Show</TextButton>}
+                  {place.kind === 'piece' && (
+                    <TextButton onPress={() => onSelect(place.piece)}>Show</TextButton>
+                  )}
                 </span>
               </li>
             );
@@ -386,18 +457,38 @@ const SweepGrid = styled.div`
 
 /** Where the response is computed and what counts as matched. */
 export function SweepPart({ design, resolved }: Pick<LedgerProps, 'design' | 'resolved'>) {
-  const message = (field: string) => resolved.problems.find((p) => p.place.kind === 'sweep' && p.place.field === field)?.message;
+  const message = (field: string) =>
+    resolved.problems.find((p) => p.place.kind === 'sweep' && p.place.field === field)?.message;
   const goalProblem = resolved.problems.find((p) => p.place.kind === 'goal')?.message;
-  const set = (change: Partial<Design['sweep']>) => changeDesign(design.id, 'change the sweep', { sweep: { ...design.sweep, ...change } }, 'sweep');
+  const set = (change: Partial<Design['sweep']>) =>
+    changeDesign(design.id, 'change the sweep', { sweep: { ...design.sweep, ...change } }, 'sweep');
   const problem = message('start') ?? message('stop') ?? message('points');
   return (
     <Part aria-label="Sweep and goal">
       <SectionTitle>Sweep</SectionTitle>
       <SweepGrid>
         <b>from, to</b>
-        <QuantityInput label="sweep start" help="First frequency of the response; an expression such as f0/2 follows the design frequency." value={design.sweep.start} error={message('start')} errorElsewhere="sweep-error" onChange={(start) => set({ start })} />
-        <QuantityInput label="sweep stop" help="Last frequency of the response." value={design.sweep.stop} error={message('stop')} errorElsewhere="sweep-error" onChange={(stop) => set({ stop })} />
-        <PointsBox points={design.sweep.points} error={message('points')} onChange={(points) => set({ points })} />
+        <QuantityInput
+          label="sweep start"
+          help="First frequency of the response; an expression such as f0/2 follows the design frequency."
+          value={design.sweep.start}
+          error={message('start')}
+          errorElsewhere="sweep-error"
+          onChange={(start) => set({ start })}
+        />
+        <QuantityInput
+          label="sweep stop"
+          help="Last frequency of the response."
+          value={design.sweep.stop}
+          error={message('stop')}
+          errorElsewhere="sweep-error"
+          onChange={(stop) => set({ stop })}
+        />
+        <PointsBox
+          points={design.sweep.points}
+          error={message('points')}
+          onChange={(points) => set({ points })}
+        />
       </SweepGrid>
       {problem && (
         <div>
@@ -406,14 +497,28 @@ export function SweepPart({ design, resolved }: Pick<LedgerProps, 'design' | 're
       )}
       <ValueRow>
         <b>match</b>
-        <QuantityInput label="return loss goal" help="Return loss that counts as matched; the waterline reads the bandwidth at this level." value={design.goal} error={goalProblem} onChange={(goal) => changeDesign(design.id, 'change the goal', { goal }, 'goal')} />
+        <QuantityInput
+          label="return loss goal"
+          help="Return loss that counts as matched; the waterline reads the bandwidth at this level."
+          value={design.goal}
+          error={goalProblem}
+          onChange={(goal) => changeDesign(design.id, 'change the goal', { goal }, 'goal')}
+        />
         <Note>return loss</Note>
       </ValueRow>
     </Part>
   );
 }
 
-function PointsBox({ points, error, onChange }: { points: number; error?: string; onChange: (points: number) => void }) {
+function PointsBox({
+  points,
+  error,
+  onChange,
+}: {
+  points: number;
+  error?: string;
+  onChange: (points: number) => void;
+}) {
   const [text, setText] = useState(String(points));
   useEffect(() => setText(String(points)), [points]);
   const valid = /^\d+$/.test(text) && Number(text) >= 2 && Number(text) <= 20001;

@@ -3,7 +3,16 @@ import styled from 'styled-components';
 import type { Column } from '@ditch/core/formats';
 import { portsOfName, readTouchstone, TouchstoneError } from '@ditch/core/formats';
 import { dataOf, type DataBlock, type Design, type ResolvedDesign } from '@ditch/core/network';
-import { decibels, degrees, entryOf, impedanceOf, interpolate, renormalise, vswr, type SData } from '@ditch/core/results';
+import {
+  decibels,
+  degrees,
+  entryOf,
+  impedanceOf,
+  interpolate,
+  renormalise,
+  vswr,
+  type SData,
+} from '@ditch/core/results';
 import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
 import { RectChart } from '../../charts/RectChart';
@@ -136,7 +145,13 @@ export function Response({ design, resolved, data, ideal, modelled, waiting, tro
         label: block.name,
         colour: overlayColours[k % overlayColours.length],
         stroke: 'data',
-        data: z0 && !same ? renormalise(own, own.z0.map(() => z0)) : own,
+        data:
+          z0 && !same
+            ? renormalise(
+                own,
+                own.z0.map(() => z0),
+              )
+            : own,
         i: 0,
         j: 0,
       });
@@ -159,7 +174,16 @@ export function Response({ design, resolved, data, ideal, modelled, waiting, tro
         .filter((c) => c.i === c.j)
         .map((c) => {
           const entry = entryOf(c.data, c.i, c.j);
-          return { id: c.id, label: c.label, colour: c.colour, stroke: c.stroke, freq: entry.freq, re: entry.re, im: entry.im, z0: c.data.z0[c.i] };
+          return {
+            id: c.id,
+            label: c.label,
+            colour: c.colour,
+            stroke: c.stroke,
+            freq: entry.freq,
+            re: entry.re,
+            im: entry.im,
+            z0: c.data.z0[c.i],
+          };
         }),
     [curves],
   );
@@ -172,7 +196,12 @@ export function Response({ design, resolved, data, ideal, modelled, waiting, tro
 
   const markers: ChartMarker[] = resolved.markers.map((m) => {
     const text = design.markers.find((d) => d.id === m.id)?.freq ?? '';
-    return { id: m.id, label: formatQuantity(m.freq, 'frequency', { digits: 5 }), x: m.freq, fixed: !/^\s*[+\d.]/.test(text) };
+    return {
+      id: m.id,
+      label: formatQuantity(m.freq, 'frequency', { digits: 5 }),
+      x: m.freq,
+      fixed: !/^\s*[+\d.]/.test(text),
+    };
   });
   const typed = (f: number) => formatQuantity(f, 'frequency', { digits: 6, typed: true });
 
@@ -183,7 +212,8 @@ export function Response({ design, resolved, data, ideal, modelled, waiting, tro
     for (const c of curves) {
       const entry = entryOf(c.data, c.i, c.j);
       const at = (k: number) => interpolate(entry, first.data.freq[k]);
-      const each = (f: (s: { re: number; im: number }) => number) => Float64Array.from(first.data.freq, (_f, k) => f(at(k)));
+      const each = (f: (s: { re: number; im: number }) => number) =>
+        Float64Array.from(first.data.freq, (_f, k) => f(at(k)));
       out.push(
         { name: `${c.label}_dB`, values: each((s) => Math.max(-400, decibels(s.re, s.im))) },
         { name: `${c.label}_deg`, values: each((s) => degrees(s.re, s.im)) },
@@ -233,7 +263,8 @@ export function Response({ design, resolved, data, ideal, modelled, waiting, tro
       label: 'Add a marker',
       note: 'M',
       disabled: !resolved.sweep,
-      run: () => resolved.sweep && addMarker(design.id, typed((resolved.sweep.start + resolved.sweep.stop) / 2)),
+      run: () =>
+        resolved.sweep && addMarker(design.id, typed((resolved.sweep.start + resolved.sweep.stop) / 2)),
     },
   ];
 
@@ -241,13 +272,23 @@ export function Response({ design, resolved, data, ideal, modelled, waiting, tro
   const ports = (modelled ?? ideal)?.data.ports ?? 1;
   return (
     <Panel>
-      <ChartFrame title={ports === 1 ? 'Match at port 1' : 'Response'} note={`return loss goal ${formatNumber(resolved.goal)} dB`} columns={columns} svg={rectSvg} commands={commands}>
+      <ChartFrame
+        title={ports === 1 ? 'Match at port 1' : 'Response'}
+        note={`return loss goal ${formatNumber(resolved.goal)} dB`}
+        columns={columns}
+        svg={rectSvg}
+        commands={commands}
+      >
         <RectChart
           label="reflection in decibels over frequency"
           svg={rectSvg}
           traces={traces}
           x={{ label: 'GHz', scale: 1e-9, format: (f) => formatQuantity(f, 'frequency', { digits: 5 }) }}
-          y={{ label: ports === 1 ? '|S11| in dB' : 'dB', range, format: (v) => (v <= -200 ? 'below \u2212200 dB' : `${formatNumber(v)}\u2009dB`) }}
+          y={{
+            label: ports === 1 ? '|S11| in dB' : 'dB',
+            range,
+            format: (v) => (v <= -200 ? 'below \u2212200 dB' : `${formatNumber(v)}\u2009dB`),
+          }}
           markers={markers}
           goal={{ level: -resolved.goal, from: band?.low, to: band?.high }}
           waiting={waiting}
@@ -258,16 +299,43 @@ export function Response({ design, resolved, data, ideal, modelled, waiting, tro
         />
         {trouble && <Waiting role="status">{trouble}</Waiting>}
       </ChartFrame>
-      <ChartFrame title="Smith chart" note={`z/${formatComplex(modelled?.data.z0[0].re ?? 50, modelled?.data.z0[0].im ?? 0)}`} columns={columns} svg={smithSvg}>
-        <SmithChart label="reflection on the Smith chart" svg={smithSvg} traces={smithTraces} markers={markers} waiting={waiting} cursor={cursor} />
+      <ChartFrame
+        title="Smith chart"
+        note={`z/${formatComplex(modelled?.data.z0[0].re ?? 50, modelled?.data.z0[0].im ?? 0)}`}
+        columns={columns}
+        svg={smithSvg}
+      >
+        <SmithChart
+          label="reflection on the Smith chart"
+          svg={smithSvg}
+          traces={smithTraces}
+          markers={markers}
+          waiting={waiting}
+          cursor={cursor}
+        />
       </ChartFrame>
-      <MarkerStrip design={design} resolved={resolved} waiting={waiting} curves={curves.filter((c) => c.stroke !== 'data')} />
+      <MarkerStrip
+        design={design}
+        resolved={resolved}
+        waiting={waiting}
+        curves={curves.filter((c) => c.stroke !== 'data')}
+      />
     </Panel>
   );
 }
 
 /** The markers in numbers, a row each; the rows read the curve at the modelled level and the level below it. */
-function MarkerStrip({ design, resolved, waiting, curves }: { design: Design; resolved: ResolvedDesign; waiting: boolean; curves: readonly Curve[] }) {
+function MarkerStrip({
+  design,
+  resolved,
+  waiting,
+  curves,
+}: {
+  design: Design;
+  resolved: ResolvedDesign;
+  waiting: boolean;
+  curves: readonly Curve[];
+}) {
   const [chosen, setChosen] = useState<string>();
   const curve = curves.find((c) => c.id === chosen) ?? curves[0];
   const ideal = curves.find((c) => c.stroke === 'ideal' && c.i === curve?.i && c.j === curve?.j);
@@ -297,8 +365,15 @@ function MarkerStrip({ design, resolved, waiting, curves }: { design: Design; re
         <tbody>
           {design.markers.map((marker) => {
             const at = resolved.markers.find((m) => m.id === marker.id)?.freq;
-            const problem = resolved.problems.find((p) => p.place.kind === 'marker' && p.place.id === marker.id);
-            const inside = !waiting && curve && at !== undefined && at >= curve.data.freq[0] && at <= curve.data.freq[curve.data.freq.length - 1];
+            const problem = resolved.problems.find(
+              (p) => p.place.kind === 'marker' && p.place.id === marker.id,
+            );
+            const inside =
+              !waiting &&
+              curve &&
+              at !== undefined &&
+              at >= curve.data.freq[0] &&
+              at <= curve.data.freq[curve.data.freq.length - 1];
             const s = inside ? interpolate(entryOf(curve.data, curve.i, curve.j), at) : undefined;
             const si = inside && ideal ? interpolate(entryOf(ideal.data, ideal.i, ideal.j), at) : undefined;
             const z = s && curve.i === curve.j ? impedanceOf(s.re, s.im, curve.data.z0[curve.i]) : undefined;
@@ -326,13 +401,20 @@ function MarkerStrip({ design, resolved, waiting, curves }: { design: Design; re
                   <>
                     <td>{level(s)}</td>
                     <td>{level(si)}</td>
-                    <td>{s ? `${formatNumber(Math.hypot(s.re, s.im))} ∠ ${formatNumber(Math.round(degrees(s.re, s.im) * 1e3) / 1e3)}°` : '\u2013'}</td>
+                    <td>
+                      {s
+                        ? `${formatNumber(Math.hypot(s.re, s.im))} ∠ ${formatNumber(Math.round(degrees(s.re, s.im) * 1e3) / 1e3)}°`
+                        : '\u2013'}
+                    </td>
                     <td>{s && z ? formatNumber(vswr(s.re, s.im)) : '\u2013'}</td>
                     <td>{z ? formatComplex(z.re, z.im) : '\u2013'}</td>
                   </>
                 )}
                 <td>
-                  <TextButton aria-label={`Remove marker ${marker.freq}`} onPress={() => removeMarker(design.id, marker.id)}>
+                  <TextButton
+                    aria-label={`Remove marker ${marker.freq}`}
+                    onPress={() => removeMarker(design.id, marker.id)}
+                  >
                     remove
                   </TextButton>
                 </td>

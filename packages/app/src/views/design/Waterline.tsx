@@ -47,7 +47,8 @@ export interface LevelReading {
   readonly match: MatchReading | undefined;
 }
 
-const depth = (level: number): string => (level < -80 ? 'below \u221280 dB' : `${formatNumber(level, 3)}\u2009dB`);
+const depth = (level: number): string =>
+  level < -80 ? 'below \u221280 dB' : `${formatNumber(level, 3)}\u2009dB`;
 const width = (match: MatchReading): string => {
   if (!match.band) return 'goal not met';
   const { low, high, openLow, openHigh } = match.band;
@@ -62,13 +63,24 @@ export function difference(ideal: MatchReading | undefined, modelled: MatchReadi
     Math.abs(shift) < 0.05
       ? 'the centre stays'
       : `centre ${formatQuantity(modelled.best, 'frequency', { digits: 4 })}, ${formatNumber(Math.abs(shift), 2)} % ${shift < 0 ? 'below' : 'above'} ideal`;
-  if (!ideal.band || !modelled.band) return modelled.band || !ideal.band ? where : `${where}; the goal is lost`;
+  if (!ideal.band || !modelled.band)
+    return modelled.band || !ideal.band ? where : `${where}; the goal is lost`;
   const wide = ((modelled.band.high - modelled.band.low) / (ideal.band.high - ideal.band.low) - 1) * 100;
-  return Math.abs(wide) < 0.5 ? `${where}, band as ideal` : `${where}, band ${formatNumber(Math.abs(wide), 2)} % ${wide < 0 ? 'narrower' : 'wider'}`;
+  return Math.abs(wide) < 0.5
+    ? `${where}, band as ideal`
+    : `${where}, band ${formatNumber(Math.abs(wide), 2)} % ${wide < 0 ? 'narrower' : 'wider'}`;
 }
 
 /** The band between copper and response: what each level says in one number, and what lies between them. */
-export function Waterline({ readings, busy, onDrag }: { readings: readonly LevelReading[]; busy?: number; onDrag: (clientY: number) => void }) {
+export function Waterline({
+  readings,
+  busy,
+  onDrag,
+}: {
+  readings: readonly LevelReading[];
+  busy?: number;
+  onDrag: (clientY: number) => void;
+}) {
   const dragging = useRef(false);
   const waterline = usePreferences((p) => p.waterline);
   const find = (level: string) => readings.find((r) => r.level === level)?.match;
@@ -101,7 +113,16 @@ export function Waterline({ readings, busy, onDrag }: { readings: readonly Level
       {readings.map(({ level, match }) => (
         <Item key={level} data-level={level}>
           <svg width="22" height="4" aria-hidden="true">
-            <line x1="1" x2="21" y1="2" y2="2" stroke="currentColor" strokeWidth="2" strokeDasharray={level === 'ideal' ? '0.1 4' : undefined} strokeLinecap="round" />
+            <line
+              x1="1"
+              x2="21"
+              y1="2"
+              y2="2"
+              stroke="currentColor"
+              strokeWidth="2"
+              strokeDasharray={level === 'ideal' ? '0.1 4' : undefined}
+              strokeLinecap="round"
+            />
           </svg>
           {level}
           {match ? (
@@ -116,7 +137,9 @@ export function Waterline({ readings, busy, onDrag }: { readings: readonly Level
         </Item>
       ))}
       <Difference role="status">
-        {busy !== undefined ? `computing, ${Math.round(busy * 100)} %` : difference(find('ideal'), find('modelled'))}
+        {busy !== undefined
+          ? `computing, ${Math.round(busy * 100)} %`
+          : difference(find('ideal'), find('modelled'))}
       </Difference>
     </Band>
   );

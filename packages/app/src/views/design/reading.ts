@@ -9,7 +9,11 @@ export interface LevelResponse {
   readonly match: MatchReading | undefined;
 }
 
-export function useLevelResponse(data: SData | undefined, f0: number | undefined, goal: number): LevelResponse | undefined {
+export function useLevelResponse(
+  data: SData | undefined,
+  f0: number | undefined,
+  goal: number,
+): LevelResponse | undefined {
   return useMemo(() => {
     if (!data || f0 === undefined) return undefined;
     const reflection = entryOf(data, 0, 0);
@@ -20,6 +24,7 @@ export function useLevelResponse(data: SData | undefined, f0: number | undefined
 /** |Sij| in dB, with a floor that stands for nothing at all. */
 export function levelOf(entry: Entry): Float64Array {
   const out = new Float64Array(entry.re.length);
-  for (let k = 0; k < out.length; k++) out[k] = Math.max(-400, 10 * Math.log10(entry.re[k] ** 2 + entry.im[k] ** 2));
+  for (let k = 0; k < out.length; k++)
+    out[k] = Math.max(-400, 10 * Math.log10(entry.re[k] ** 2 + entry.im[k] ** 2));
   return out;
 }

@@ -18,7 +18,15 @@ const Box = styled.div`
 `;
 
 /** The line's cross-section, true to scale: dielectric, metal, ground and lid with their dimensions. */
-export function CrossSection({ medium, substrate, width }: { medium: Medium; substrate: Substrate; width: number | undefined }) {
+export function CrossSection({
+  medium,
+  substrate,
+  width,
+}: {
+  medium: Medium;
+  substrate: Substrate;
+  width: number | undefined;
+}) {
   const [box, size] = useSize<HTMLDivElement>();
   const { height: h, thickness: t, cover } = substrate;
   const w = width ?? 2 * h;
@@ -42,13 +50,35 @@ export function CrossSection({ medium, substrate, width }: { medium: Medium; sub
   return (
     <Box ref={box}>
       {size.width > 0 && size.height > 60 && (
-        <svg width={size.width} height={size.height} role="img" aria-label={`cross-section to scale: ${medium}, width ${formatQuantity(w, 'length')}, height ${formatQuantity(h, 'length')}`}>
-          <rect x={left} y={top} width={right - left} height={h * scale} fill={colour('laminate')} stroke={colour('rule')} />
+        <svg
+          width={size.width}
+          height={size.height}
+          role="img"
+          aria-label={`cross-section to scale: ${medium}, width ${formatQuantity(w, 'length')}, height ${formatQuantity(h, 'length')}`}
+        >
+          <rect
+            x={left}
+            y={top}
+            width={right - left}
+            height={h * scale}
+            fill={colour('laminate')}
+            stroke={colour('rule')}
+          />
           <rect x={left} y={ground} width={right - left} height={plane} fill={colour('copper')} />
-          {medium === 'stripline' && <rect x={left} y={top - plane} width={right - left} height={plane} fill={colour('copper')} />}
-          {hasLid && <rect x={left} y={lidY - plane} width={right - left} height={plane} fill={colour('ruleStrong')} />}
+          {medium === 'stripline' && (
+            <rect x={left} y={top - plane} width={right - left} height={plane} fill={colour('copper')} />
+          )}
+          {hasLid && (
+            <rect x={left} y={lidY - plane} width={right - left} height={plane} fill={colour('ruleStrong')} />
+          )}
           {width !== undefined && (
-            <rect x={cx - (w * scale) / 2} y={stripBottom - metal} width={Math.max(1, w * scale)} height={metal} fill={colour('copperHand')} />
+            <rect
+              x={cx - (w * scale) / 2}
+              y={stripBottom - metal}
+              width={Math.max(1, w * scale)}
+              height={metal}
+              fill={colour('copperHand')}
+            />
           )}
           <g stroke={colour('quiet')}>
             <line x1={left - 12} x2={left - 12} y1={top} y2={ground} />
@@ -64,11 +94,31 @@ export function CrossSection({ medium, substrate, width }: { medium: Medium; sub
           {width !== undefined && (
             <>
               <g stroke={colour('ink')}>
-                <line x1={cx - (w * scale) / 2} x2={cx + (w * scale) / 2} y1={stripBottom - metal - 9} y2={stripBottom - metal - 9} />
-                <line x1={cx - (w * scale) / 2} x2={cx - (w * scale) / 2} y1={stripBottom - metal - 13} y2={stripBottom - metal - 5} />
-                <line x1={cx + (w * scale) / 2} x2={cx + (w * scale) / 2} y1={stripBottom - metal - 13} y2={stripBottom - metal - 5} />
+                <line
+                  x1={cx - (w * scale) / 2}
+                  x2={cx + (w * scale) / 2}
+                  y1={stripBottom - metal - 9}
+                  y2={stripBottom - metal - 9}
+                />
+                <line
+                  x1={cx - (w * scale) / 2}
+                  x2={cx - (w * scale) / 2}
+                  y1={stripBottom - metal - 13}
+                  y2={stripBottom - metal - 5}
+                />
+                <line
+                  x1={cx + (w * scale) / 2}
+                  x2={cx + (w * scale) / 2}
+                  y1={stripBottom - metal - 13}
+                  y2={stripBottom - metal - 5}
+                />
               </g>
-              <text x={cx} y={stripBottom - metal - 16} textAnchor="middle" style={{ fill: colour('ink'), fontWeight: 600 }}>
+              <text
+                x={cx}
+                y={stripBottom - metal - 16}
+                textAnchor="middle"
+                style={{ fill: colour('ink'), fontWeight: 600 }}
+              >
                 {formatQuantity(w, 'length')}
               </text>
               <text x={cx + (w * scale) / 2 + 8} y={stripBottom - metal / 2} dy="0.32em">

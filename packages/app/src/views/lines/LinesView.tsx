@@ -118,14 +118,28 @@ export default function LinesView() {
   );
   const traces = useMemo((): Trace[] => {
     if (!curve.data) return [];
-    return [{ id: 'z0', label: 'impedance', colour: 'trace2', stroke: 'modelled', x: curve.data.width, y: curve.data.z0 }];
+    return [
+      {
+        id: 'z0',
+        label: 'impedance',
+        colour: 'trace2',
+        stroke: 'modelled',
+        x: curve.data.width,
+        y: curve.data.z0,
+      },
+    ];
   }, [curve.data]);
   const guides = useMemo((): Guide[] => {
     if (!substrate || freq === undefined) return [];
     return STANDARD.flatMap((z) => {
       try {
         const w = synthesiseWidth(sheet.medium, substrate, z, freq);
-        return [{ y: z, label: `${formatNumber(z, 3)} \u03A9 \u00B7 ${formatQuantity(w, 'length', { digits: 3 })}` }];
+        return [
+          {
+            y: z,
+            label: `${formatNumber(z, 3)} \u03A9 \u00B7 ${formatQuantity(w, 'length', { digits: 3 })}`,
+          },
+        ];
       } catch (error) {
         if (error instanceof UnreachableImpedance) return [];
         throw error;
@@ -147,7 +161,9 @@ export default function LinesView() {
   const narrow = analysis && resolved.stack && analysis.width < resolved.stack.minWidth;
   const warnings = [
     ...(narrow
-      ? [`This line is narrower than the ${formatQuantity(resolved.stack!.minWidth, 'length', { digits: 3 })} the shop etches; a thicker board or a lower impedance widens it.`]
+      ? [
+          `This line is narrower than the ${formatQuantity(resolved.stack.minWidth, 'length', { digits: 3 })} the shop etches; a thicker board or a lower impedance widens it.`,
+        ]
       : []),
     ...(analysis?.warnings.map((w) => w.message) ?? []),
   ];
@@ -157,7 +173,13 @@ export default function LinesView() {
       <Column>
         <Scroll>
           <SectionTitle>Board</SectionTitle>
-          <StackForm stack={stack} stacks={stacks} problems={resolved.stackProblems} resolved={resolved.stack} onChoose={chooseLineStack} />
+          <StackForm
+            stack={stack}
+            stacks={stacks}
+            problems={resolved.stackProblems}
+            resolved={resolved.stack}
+            onChoose={chooseLineStack}
+          />
         </Scroll>
         <HelpLine idle="Choose a laminate or type its properties, in any unit: 20 mil, 0.5 oz, 5.8e7 S/m." />
       </Column>
@@ -168,12 +190,17 @@ export default function LinesView() {
             label="Medium"
             value={sheet.medium}
             choices={Object.values(lineKinds).map((k) => ({ id: k.id, label: k.name }))}
-            onChange={(medium) => setSheet({ medium: medium as LineSheet['medium'] }, `look at ${medium}`, '')}
+            onChange={(medium) =>
+              setSheet({ medium: medium as LineSheet['medium'] }, `look at ${medium}`, '')
+            }
           />
           <Frequency>
             <i />
             <span>
-              <ScrubLabel value={sheet.freq} onChange={(f) => setSheet({ freq: f }, 'change the frequency', 'freq')}>
+              <ScrubLabel
+                value={sheet.freq}
+                onChange={(f) => setSheet({ freq: f }, 'change the frequency', 'freq')}
+              >
                 Frequency
               </ScrubLabel>
             </span>
@@ -187,8 +214,16 @@ export default function LinesView() {
             />
           </Frequency>
           {resolved.errors.freq && <ErrorText id="line-freq-error">{resolved.errors.freq}</ErrorText>}
-          <FaceEditor properties={parts.get('line')!.properties} held={sheet.held} values={values} errors={resolved.errors} onHold={hold} />
-          <Quiet style={{ fontSize: 11 }}>A dot marks what you hold; the other of each pair follows. Type into either.</Quiet>
+          <FaceEditor
+            properties={parts.get('line')!.properties}
+            held={sheet.held}
+            values={values}
+            errors={resolved.errors}
+            onHold={hold}
+          />
+          <Quiet style={{ fontSize: 11 }}>
+            A dot marks what you hold; the other of each pair follows. Type into either.
+          </Quiet>
           <SectionTitle style={{ marginTop: 6 }}>What it is</SectionTitle>
           {analysis ? (
             <Results>
@@ -227,17 +262,28 @@ export default function LinesView() {
               ))}
             </Warnings>
           )}
-          <PrimaryButton style={{ alignSelf: 'flex-start', marginTop: 6 }} onPress={() => void navigate('../recipes/quarter-wave', { relative: 'path' })}>
+          <PrimaryButton
+            style={{ alignSelf: 'flex-start', marginTop: 6 }}
+            onPress={() => void navigate('../recipes/quarter-wave', { relative: 'path' })}
+          >
             Match with this board
           </PrimaryButton>
         </Scroll>
       </Column>
       <Right>
-        {substrate ? <CrossSection medium={sheet.medium} substrate={substrate} width={analysis?.width} /> : <div />}
+        {substrate ? (
+          <CrossSection medium={sheet.medium} substrate={substrate} width={analysis?.width} />
+        ) : (
+          <div />
+        )}
         <Curve>
           <ChartFrame
             title="Impedance over width"
-            note={freq === undefined ? '' : `${lineKinds[sheet.medium].name.toLowerCase()} at ${formatQuantity(freq, 'frequency')}; drag the mark to choose a width`}
+            note={
+              freq === undefined
+                ? ''
+                : `${lineKinds[sheet.medium].name.toLowerCase()} at ${formatQuantity(freq, 'frequency')}; drag the mark to choose a width`
+            }
             svg={svg}
             columns={() =>
               curve.data
@@ -257,9 +303,19 @@ export default function LinesView() {
               x={{ label: 'width in mm', scale: 1e3, log: true, format: (w) => formatQuantity(w, 'length') }}
               y={{ label: 'Ω', range, format: (z) => formatQuantity(z, 'impedance') }}
               markers={
-                analysis ? [{ id: 'here', label: `${formatQuantity(analysis.z0, 'impedance')} at ${formatQuantity(analysis.width, 'length')}`, x: analysis.width }] : []
+                analysis
+                  ? [
+                      {
+                        id: 'here',
+                        label: `${formatQuantity(analysis.z0, 'impedance')} at ${formatQuantity(analysis.width, 'length')}`,
+                        x: analysis.width,
+                      },
+                    ]
+                  : []
               }
-              onMarkerMove={(_id, w) => hold('width', formatQuantity(w, 'length', { digits: 4, typed: true }), ['z0', 'width'])}
+              onMarkerMove={(_id, w) =>
+                hold('width', formatQuantity(w, 'length', { digits: 4, typed: true }), ['z0', 'width'])
+              }
               waiting={substrate === undefined || freq === undefined}
             />
           </ChartFrame>

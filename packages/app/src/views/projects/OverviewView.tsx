@@ -87,7 +87,10 @@ function DesignCard({ project, design }: { project: Project; design: Design }) {
           aria-label={`name of the design ${design.name}`}
           value={design.name}
           maxLength={200}
-          onChange={(event) => event.target.value !== '' && changeDesign(design.id, 'rename a design', { name: event.target.value }, 'name')}
+          onChange={(event) =>
+            event.target.value !== '' &&
+            changeDesign(design.id, 'rename a design', { name: event.target.value }, 'name')
+          }
           onBlur={endMerge}
         />
       </Caption>
@@ -108,12 +111,19 @@ function DesignCard({ project, design }: { project: Project; design: Design }) {
 }
 
 function DataList({ project }: { project: Project }) {
-  const inUse = (block: DataBlock) => project.designs.find((d) => d.pieces.some((p) => p.settings?.data === block.id));
+  const inUse = (block: DataBlock) =>
+    project.designs.find((d) => d.pieces.some((p) => p.settings?.data === block.id));
   const importData = async () => {
     const file = await chooseFile('.s1p,.s2p,.s3p,.s4p,.s5p,.s6p,.s8p,.ts,.snp,.txt');
     if (!file) return;
     try {
-      addData(dataBlock(file.name.slice(0, 100), 'imported', readTouchstone(await file.text(), portsOfName(file.name)).data));
+      addData(
+        dataBlock(
+          file.name.slice(0, 100),
+          'imported',
+          readTouchstone(await file.text(), portsOfName(file.name)).data,
+        ),
+      );
     } catch (error) {
       if (!(error instanceof TouchstoneError)) throw error;
       say(`${file.name} was not imported: ${error.message}.`);
@@ -134,7 +144,8 @@ function DataList({ project }: { project: Project }) {
                 {block.name}
                 <br />
                 <Quiet>
-                  {block.origin}, {block.ports} {block.ports === 1 ? 'port' : 'ports'}, {formatQuantity(block.freq[0], 'frequency')} to{' '}
+                  {block.origin}, {block.ports} {block.ports === 1 ? 'port' : 'ports'},{' '}
+                  {formatQuantity(block.freq[0], 'frequency')} to{' '}
                   {formatQuantity(block.freq[block.freq.length - 1], 'frequency')}
                 </Quiet>
               </span>
@@ -172,7 +183,13 @@ function Checkpoints({ project }: { project: Project }) {
           add();
         }}
       >
-        <InputBox aria-label="name of the checkpoint" placeholder="name of this state" value={name} maxLength={120} onChange={(e) => setName(e.target.value)} />
+        <InputBox
+          aria-label="name of the checkpoint"
+          placeholder="name of this state"
+          value={name}
+          maxLength={120}
+          onChange={(e) => setName(e.target.value)}
+        />
         <Button type="submit">Keep</Button>
       </NewCheckpoint>
       <List>
@@ -186,12 +203,17 @@ function Checkpoints({ project }: { project: Project }) {
             <TextButton aria-label={`Return to ${c.name}`} onPress={() => returnTo(c.name, c.project)}>
               return
             </TextButton>
-            <TextButton aria-label={`Delete checkpoint ${c.name}`} onPress={() => void db.checkpoints.delete(c.id)}>
+            <TextButton
+              aria-label={`Delete checkpoint ${c.name}`}
+              onPress={() => void db.checkpoints.delete(c.id)}
+            >
               delete
             </TextButton>
           </li>
         ))}
-        {checkpoints?.length === 0 && <Quiet>A checkpoint keeps the whole project under a name, to return to at any time.</Quiet>}
+        {checkpoints?.length === 0 && (
+          <Quiet>A checkpoint keeps the whole project under a name, to return to at any time.</Quiet>
+        )}
       </List>
     </>
   );
@@ -207,19 +229,28 @@ export default function OverviewView() {
         aria-label="name of the project"
         value={project.name}
         maxLength={200}
-        onChange={(event) => event.target.value !== '' && edit('rename the project', (p) => ({ ...p, name: event.target.value }), 'project-name')}
+        onChange={(event) =>
+          event.target.value !== '' &&
+          edit('rename the project', (p) => ({ ...p, name: event.target.value }), 'project-name')
+        }
         onBlur={endMerge}
       />
       <div>
         <SectionTitle>Designs</SectionTitle>
-        {project.designs.length === 0 && <Quiet>No design yet. A recipe makes one from a goal; the lines page turns impedances into widths.</Quiet>}
+        {project.designs.length === 0 && (
+          <Quiet>
+            No design yet. A recipe makes one from a goal; the lines page turns impedances into widths.
+          </Quiet>
+        )}
         <Designs>
           {project.designs.map((d) => (
             <DesignCard key={d.id} project={project} design={d} />
           ))}
         </Designs>
         <div style={{ display: 'flex', gap: 8 }}>
-          <PrimaryButton onPress={() => void navigate('recipes/quarter-wave')}>New quarter-wave match</PrimaryButton>
+          <PrimaryButton onPress={() => void navigate('recipes/quarter-wave')}>
+            New quarter-wave match
+          </PrimaryButton>
           <Button onPress={() => exportProject(project)}>Export the project file</Button>
         </div>
       </div>

@@ -47,18 +47,24 @@ export default function ProjectsView() {
   const demo = async () => {
     const project = await demoProject();
     const here = projects?.some((p) => p.id === project.id);
-    open(await addProject(here ? { ...project, id: newId(), name: `${project.name} (fresh copy)` } : project));
+    open(
+      await addProject(here ? { ...project, id: newId(), name: `${project.name} (fresh copy)` } : project),
+    );
   };
   return (
     <Page>
       <h1>Projects in this browser</h1>
       <Actions>
-        <PrimaryButton onPress={() => void addProject(emptyProject('Untitled project')).then(open)}>New project</PrimaryButton>
+        <PrimaryButton onPress={() => void addProject(emptyProject('Untitled project')).then(open)}>
+          New project
+        </PrimaryButton>
         <Button onPress={() => void importProject().then(open)}>Import a project file…</Button>
         <Button onPress={() => void demo()}>Add the demo project</Button>
       </Actions>
       {projects === undefined && <Quiet>Reading the list…</Quiet>}
-      {projects?.length === 0 && <Quiet>There is no project yet. Start a new one, import a file, or look at the demo.</Quiet>}
+      {projects?.length === 0 && (
+        <Quiet>There is no project yet. Start a new one, import a file, or look at the demo.</Quiet>
+      )}
       <ul>
         {projects?.map((p) => (
           <Row key={p.id}>
@@ -86,8 +92,15 @@ export default function ProjectsView() {
           </Row>
         ))}
       </ul>
-      <Dialog title={`Delete \u201C${doomed?.name ?? ''}\u201D?`} open={doomed !== undefined} onClose={() => setDoomed(undefined)}>
-        <p>The project and its checkpoints leave this browser for good. Export it first if you may want it back.</p>
+      <Dialog
+        title={`Delete \u201C${doomed?.name ?? ''}\u201D?`}
+        open={doomed !== undefined}
+        onClose={() => setDoomed(undefined)}
+      >
+        <p>
+          The project and its checkpoints leave this browser for good. Export it first if you may want it
+          back.
+        </p>
         <Actions style={{ margin: '16px 0 0' }}>
           <Button onPress={() => doomed && exportProject(doomed.project)}>Export first</Button>
           <PrimaryButton

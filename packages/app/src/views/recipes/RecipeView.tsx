@@ -4,7 +4,15 @@ import styled from 'styled-components';
 import { portsOfName, readTouchstone, TouchstoneError } from '@ditch/core/formats';
 import type { Medium } from '@ditch/core/lines';
 import { circuitOf, newId, resolveDesign, review, type Project } from '@ditch/core/network';
-import { dataLoad, initialInputs, RecipeError, recipes, type Recipe, type RecipeField, type RecipeInputs } from '@ditch/core/recipes';
+import {
+  dataLoad,
+  initialInputs,
+  RecipeError,
+  recipes,
+  type Recipe,
+  type RecipeField,
+  type RecipeInputs,
+} from '@ditch/core/recipes';
 import { laminates, type Stack } from '@ditch/core/stack';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
@@ -106,7 +114,10 @@ export default function RecipeView() {
 function contextOf(project: Project, params: URLSearchParams): { stack: Stack; medium: Medium } {
   const id = params.get('stack');
   const stack =
-    project.stacks.find((s) => s.id === id) ?? laminates.find((l) => l.id === id) ?? project.stacks.find((s) => s.id === project.line.stack) ?? project.stacks[0];
+    project.stacks.find((s) => s.id === id) ??
+    laminates.find((l) => l.id === id) ??
+    project.stacks.find((s) => s.id === project.line.stack) ??
+    project.stacks[0];
   const medium = params.get('medium');
   return { stack, medium: medium === 'stripline' || medium === 'microstrip' ? medium : project.line.medium };
 }
@@ -120,7 +131,9 @@ function Loaded({ recipe }: { recipe: Recipe }) {
   const { stack, medium } = contextOf(project, params);
   const inputs = useMemo((): RecipeInputs => {
     const start = { ...initialInputs(recipe), freq: project.line.freq };
-    return Object.fromEntries(Object.entries(start).map(([name, initial]) => [name, params.get(name) ?? initial]));
+    return Object.fromEntries(
+      Object.entries(start).map(([name, initial]) => [name, params.get(name) ?? initial]),
+    );
   }, [recipe, params, project.line.freq]);
   const set = (name: string, value: string) =>
     setParams(
@@ -138,7 +151,13 @@ function Loaded({ recipe }: { recipe: Recipe }) {
     try {
       const design = recipe.design(inputs, context);
       const resolved = resolveDesign(withBoard.project, design);
-      return { design, resolved, remarks: review(design, resolved), theory: recipe.explain(inputs, context), error: undefined };
+      return {
+        design,
+        resolved,
+        remarks: review(design, resolved),
+        theory: recipe.explain(inputs, context),
+        error: undefined,
+      };
     } catch (error) {
       if (error instanceof RecipeError) return { error };
       throw error;
@@ -149,7 +168,19 @@ function Loaded({ recipe }: { recipe: Recipe }) {
   const response = useResponse(circuit, outcome.resolved?.sweep, project.data);
   const level = useLevelResponse(response.data, outcome.resolved?.f0, outcome.resolved?.goal ?? 20);
   const traces = useMemo(
-    () => (level ? [{ id: 'ideal', label: 'ideal', colour: 'trace1' as const, stroke: 'ideal' as const, x: level.reflection.freq, y: levelOf(level.reflection) }] : []),
+    () =>
+      level
+        ? [
+            {
+              id: 'ideal',
+              label: 'ideal',
+              colour: 'trace1' as const,
+              stroke: 'ideal' as const,
+              x: level.reflection.freq,
+              y: levelOf(level.reflection),
+            },
+          ]
+        : [],
     [level],
   );
   const errors = outcome.remarks?.filter((r) => r.severity === 'error') ?? [];
@@ -162,7 +193,10 @@ function Loaded({ recipe }: { recipe: Recipe }) {
       const names = new Set(p.designs.map((d) => d.name));
       let name = outcome.design!.name;
       for (let n = 2; names.has(name); n++) name = `${outcome.design!.name} (${n})`;
-      return { ...withBoard.project, designs: [...p.designs, { ...outcome.design!, id, name, stack: withBoard.id }] };
+      return {
+        ...withBoard.project,
+        designs: [...p.designs, { ...outcome.design!, id, name, stack: withBoard.id }],
+      };
     });
     void navigate(`/p/${project.id}/design/${id}`);
   };
@@ -197,7 +231,10 @@ function Loaded({ recipe }: { recipe: Recipe }) {
             <Select
               label="Laminate"
               value={stack.id}
-              choices={[...project.stacks, ...laminates.filter((l) => !project.stacks.some((s) => s.id === l.id || s.name === l.name))].map((s) => ({
+              choices={[
+                ...project.stacks,
+                ...laminates.filter((l) => !project.stacks.some((s) => s.id === l.id || s.name === l.name)),
+              ].map((s) => ({
                 id: s.id,
                 label: s.name,
                 note: `${s.er} \u00B7 ${s.height}`,
@@ -217,13 +254,17 @@ function Loaded({ recipe }: { recipe: Recipe }) {
           </Grid>
           <SectionTitle>Theory</SectionTitle>
           <Theory>
-            {outcome.theory?.map((sentence) => <p key={sentence}>{sentence}</p>) ?? <p>The numbers follow once the goal can be met.</p>}
+            {outcome.theory?.map((sentence) => <p key={sentence}>{sentence}</p>) ?? (
+              <p>The numbers follow once the goal can be met.</p>
+            )}
             <small>{recipe.source}</small>
           </Theory>
           {outcome.remarks && outcome.remarks.length > 0 && (
             <ul aria-label="Remarks">
               {outcome.remarks.map((r) => (
-                <li key={r.message}>{r.severity === 'error' ? <ErrorText>{r.message}</ErrorText> : <Quiet>{r.message}</Quiet>}</li>
+                <li key={r.message}>
+                  {r.severity === 'error' ? <ErrorText>{r.message}</ErrorText> : <Quiet>{r.message}</Quiet>}
+                </li>
               ))}
             </ul>
           )}
@@ -234,7 +275,13 @@ function Loaded({ recipe }: { recipe: Recipe }) {
         <HelpLine idle="The preview follows as you type. Nothing is added to the project until you make the design." />
       </Side>
       <Preview>
-        {outcome.resolved ? <Copper resolved={outcome.resolved} /> : <Empty title="No copper yet">{outcome.error?.message ? `The goal cannot be met: ${outcome.error.message}.` : ''}</Empty>}
+        {outcome.resolved ? (
+          <Copper resolved={outcome.resolved} />
+        ) : (
+          <Empty title="No copper yet">
+            {outcome.error?.message ? `The goal cannot be met: ${outcome.error.message}.` : ''}
+          </Empty>
+        )}
         <Line role="status">
           <b>ideal</b>
           {match ? (
@@ -256,7 +303,14 @@ function Loaded({ recipe }: { recipe: Recipe }) {
           title="Preview"
           note="ideal level; the design adds loss and dispersion"
           svg={svg}
-          columns={() => (level ? [{ name: 'frequency_Hz', values: level.reflection.freq }, { name: 'S11_dB', values: levelOf(level.reflection) }] : [])}
+          columns={() =>
+            level
+              ? [
+                  { name: 'frequency_Hz', values: level.reflection.freq },
+                  { name: 'S11_dB', values: levelOf(level.reflection) },
+                ]
+              : []
+          }
         >
           <RectChart
             label="preview of the reflection in decibels over frequency"
@@ -301,7 +355,13 @@ function Field({ field, value, error, project, onChange }: FieldProps) {
       ) : field.type === 'load' ? (
         <LoadField field={field} value={value} error={error} project={project} onChange={onChange} />
       ) : (
-        <QuantityInput label={field.label} help={field.help} value={value} error={error} onChange={onChange} />
+        <QuantityInput
+          label={field.label}
+          help={field.help}
+          value={value}
+          error={error}
+          onChange={onChange}
+        />
       )}
     </>
   );
@@ -309,7 +369,9 @@ function Field({ field, value, error, project, onChange }: FieldProps) {
 
 /** A load: an impedance as text, or one-port data from a Touchstone file. */
 function LoadField({ field, value, error, project, onChange }: FieldProps) {
-  const block = value.startsWith(DATA) ? project.data.find((d) => d.id === value.slice(DATA.length)) : undefined;
+  const block = value.startsWith(DATA)
+    ? project.data.find((d) => d.id === value.slice(DATA.length))
+    : undefined;
   const fromFile = async () => {
     const file = await chooseFile('.s1p,.ts,.txt');
     if (!file) return;

@@ -50,9 +50,7 @@ export const block: PartDefinition = {
       copper: [],
       body: [body],
       pins: Array.from({ length: pins }, (_, i) =>
-        i < left
-          ? { x: 0, y: i * side, angle: Math.PI }
-          : { x: 1.5 * side, y: (i - left) * side, angle: 0 },
+        i < left ? { x: 0, y: i * side, angle: Math.PI } : { x: 1.5 * side, y: (i - left) * side, angle: 0 },
       ),
     };
   },

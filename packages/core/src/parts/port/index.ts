@@ -4,7 +4,8 @@ import type { PartDefinition } from '../contract';
 export const port: PartDefinition = {
   kind: 'port',
   name: 'port',
-  about: 'A port of the network, with its own reference impedance (a complex one gives power waves, Kurokawa 1965).',
+  about:
+    'A port of the network, with its own reference impedance (a complex one gives power waves, Kurokawa 1965).',
   properties: [
     {
       id: 'reference',

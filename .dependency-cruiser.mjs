@@ -1,0 +1,90 @@
+/** Dependencies point down only; see docs/architecture.md. */
+const forbid = (name, comment, from, to) => ({ name, comment, severity: 'error', from, to });
+const core = (room) => `^packages/core/src/${room}(/|$)`;
+
+export default {
+  forbidden: [
+    forbid(
+      'no-cycles',
+      'a cycle has no bottom',
+      {},
+      { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    ),
+    forbid(
+      'core-knows-nothing-above',
+      'app, server and cli know core; core knows none of them',
+      { path: '^packages/core/' },
+      { path: '^packages/(app|server|cli)/' },
+    ),
+    forbid(
+      'core-is-pure',
+      'core runs in page, worker, server and command line alike',
+      { path: '^packages/core/src/' },
+      { dependencyTypes: ['core'] },
+    ),
+    forbid(
+      'core-libraries',
+      'core uses the expressions library and nothing else at run time',
+      { path: '^packages/core/src/' },
+      { path: 'node_modules', pathNot: 'node_modules/(mathjs|ajv)/' },
+    ),
+    forbid(
+      'tops-do-not-mix',
+      'app, server and cli do not know each other',
+      { path: '^packages/(app|server|cli)/src/' },
+      { path: '^packages/(app|server|cli)/', pathNot: '^packages/$1/' },
+    ),
+    forbid(
+      'numeric-is-the-floor',
+      'numerics know no trade',
+      { path: core('numeric') },
+      { path: '^packages/core/src/', pathNot: core('numeric') },
+    ),
+    forbid(
+      'units-know-numerics',
+      'units stand on numerics',
+      { path: core('units') },
+      { path: '^packages/core/src/', pathNot: core('(units|numeric)') },
+    ),
+    forbid(
+      'lines-know-no-parts',
+      'lines, section and theory stand on numerics',
+      { path: core('(lines|section|theory)') },
+      { path: '^packages/core/src/', pathNot: core('(lines|section|theory|numeric)') },
+    ),
+    forbid(
+      'stack-below-network',
+      'a stack is lines and units',
+      { path: core('stack') },
+      { path: '^packages/core/src/', pathNot: core('(stack|lines|units|numeric)') },
+    ),
+    forbid(
+      'results-below-network',
+      'results are data and numerics',
+      { path: core('results') },
+      { path: '^packages/core/src/', pathNot: core('(results|numeric)') },
+    ),
+    forbid(
+      'parts-below-network',
+      'parts know their description for the solution, not the network around them',
+      { path: core('parts') },
+      { path: '^packages/core/src/network/', pathNot: '^packages/core/src/network/electrical' },
+    ),
+    forbid(
+      'network-below-recipes',
+      'the network knows no recipe, no file format, no artwork',
+      { path: core('network') },
+      { path: core('(recipes|formats|artwork)') },
+    ),
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(^|/)(dist|generated)/' },
+    tsPreCompilationDeps: true,
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'types'],
+      extensions: ['.ts', '.tsx', '.js', '.mjs', '.json'],
+    },
+  },
+};

@@ -1,0 +1,212 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  fromAdmittance,
+  fromChain,
+  fromScattering,
+  GROUND,
+  seriesImpedance,
+  solveNetwork,
+  termination,
+  uniformLine,
+  type Electrical,
+  type Network,
+} from '../src/network';
+import {
+  ConversionError,
+  fromMatrices,
+  renormalise,
+  toAdmittance,
+  toImpedance,
+  type SData,
+} from '../src/results';
+
+/** A lossless line of impedance z0 and angle theta at f = 1. */
+const line = (z0: number, theta: number): Electrical =>
+  uniformLine((f, out) => {
+    out.z0 = z0;
+    out.alpha = 0;
+    out.beta = theta * f;
+  });
+const port = (node: string, re = 50, im = 0) => ({ node, z0: { re, im } });
+const part = (electrical: Electrical, ...nodes: string[]) => ({ electrical, nodes });
+const at1 = Float64Array.of(1);
+const solve = (network: Network, freq = at1) => solveNetwork(network, freq);
+const s = (d: SData, i: number, j: number, k = 0) => {
+  const at = (k * d.ports + i - 1) * d.ports + j - 1;
+  return { re: d.re[at], im: d.im[at] };
+};
+const size = (z: { re: number; im: number }) => Math.hypot(z.re, z.im);
+const QUARTER = Math.PI / 2;
+
+/** Largest deviation from S^H S = 1 and from S = S^T. */
+function deviation(d: SData): number {
+  const n = d.ports;
+  let worst = 0;
+  for (let k = 0; k < d.freq.length; k++)
+    for (let i = 1; i <= n; i++)
+      for (let j = 1; j <= n; j++) {
+        let re = i === j ? -1 : 0;
+        let im = 0;
+        for (let l = 1; l <= n; l++) {
+          const a = s(d, l, i, k);
+          const b = s(d, l, j, k);
+          re += a.re * b.re + a.im * b.im;
+          im += a.re * b.im - a.im * b.re;
+        }
+        const [x, y] = [s(d, i, j, k), s(d, j, i, k)];
+        worst = Math.max(worst, Math.hypot(re, im), Math.hypot(x.re - y.re, x.im - y.im));
+      }
+  return worst;
+}
+
+describe('network solution', () => {
+  it('keeps any lossless network of lines lossless and reciprocal, resonances included', () => {
+    const nodes = fc.constantFrom('a', 'b', 'c', 'd', 'e', GROUND);
+    const angle = fc.oneof(
+      fc.constantFrom(0, QUARTER, 2 * QUARTER, 4 * QUARTER),
+      fc.double({ min: 0, max: 7, noNaN: true }),
+    );
+    const anyLine = fc.tuple(fc.double({ min: 10, max: 150, noNaN: true }), angle, nodes, nodes);
+    fc.assert(
+      fc.property(fc.array(anyLine, { minLength: 1, maxLength: 12 }), (lines) => {
+        const network = {
+          parts: lines.map(([z0, theta, a, b]) => part(line(z0, theta), a, b)),
+          ports: [port('a'), port('b', 75), port('c', 30)],
+        };
+        return deviation(solve(network)) < 1e-12;
+      }),
+      { numRuns: 1000 },
+    );
+  });
+
+  it('does not break on half waves, opens, shorts and a ring that resonates unexcited', () => {
+    expect(
+      s(solve({ parts: [part(line(50, QUARTER), 'a', 'open')], ports: [port('a')] }), 1, 1).re,
+    ).toBeCloseTo(-1, 14);
+    expect(
+      s(solve({ parts: [part(line(50, QUARTER), 'a', GROUND)], ports: [port('a')] }), 1, 1).re,
+    ).toBeCloseTo(1, 14);
+    expect(
+      s(solve({ parts: [part(line(99, 2 * QUARTER), 'a', 'b')], ports: [port('a'), port('b')] }), 2, 1).re,
+    ).toBeCloseTo(-1, 14);
+    const ring = [part(line(70, 2 * QUARTER), 'a', 'b'), part(line(70, 2 * QUARTER), 'b', 'a')];
+    const d = solve({ parts: ring, ports: [port('a'), port('b')] });
+    expect(s(d, 2, 1).re).toBeCloseTo(-1, 12);
+    const wire = seriesImpedance((_f, out) => ((out.re = 0), (out.im = 0)));
+    expect(s(solve({ parts: [part(wire, 'a', 'b')], ports: [port('a'), port('b')] }), 2, 1).re).toBeCloseTo(
+      1,
+      15,
+    );
+    const gap = seriesImpedance((_f, out) => ((out.re = 0), (out.im = -Infinity)));
+    expect(s(solve({ parts: [part(gap, 'a', 'b')], ports: [port('a'), port('b')] }), 1, 1).re).toBeCloseTo(
+      1,
+      13,
+    );
+    expect(s(solve({ parts: [], ports: [port('a'), port('a')] }), 2, 1).re).toBeCloseTo(1, 15);
+    expect(s(solve({ parts: [], ports: [port(GROUND)] }), 1, 1).re).toBeCloseTo(-1, 15);
+  });
+
+  it('gives the textbook branch-line coupler', () => {
+    const r = 50 / Math.SQRT2;
+    const d = solve({
+      parts: [
+        part(line(r, QUARTER), 'a', 'b'),
+        part(line(r, QUARTER), 'd', 'c'),
+        part(line(50, QUARTER), 'a', 'd'),
+        part(line(50, QUARTER), 'b', 'c'),
+      ],
+      ports: ['a', 'b', 'c', 'd'].map((n) => port(n)),
+    });
+    expect(size(s(d, 1, 1))).toBeLessThan(1e-14);
+    expect(size(s(d, 4, 1))).toBeLessThan(1e-14);
+    expect(s(d, 2, 1).im).toBeCloseTo(-Math.SQRT1_2, 14);
+    expect(s(d, 3, 1).re).toBeCloseTo(-Math.SQRT1_2, 14);
+  });
+
+  it('measures power waves: a conjugate match reflects nothing', () => {
+    const load = termination((_f, out) => ((out.re = 23), (out.im = -41)));
+    expect(size(s(solve({ parts: [part(load, 'a')], ports: [port('a', 23, 41)] }), 1, 1))).toBeLessThan(
+      1e-15,
+    );
+  });
+
+  it('takes one part in all its descriptions to the same result', () => {
+    const [z0, theta] = [80, 0.7];
+    const [c, sn] = [Math.cos(theta), Math.sin(theta)];
+    const chain = fromChain((_f, re, im) => {
+      re.set([c, 0, 0, c]);
+      im.set([0, z0 * sn, sn / z0, 0]);
+    });
+    const admittance = fromAdmittance(2, (_f, re, im) => {
+      re.fill(0);
+      im.set([-c / sn / z0, 1 / sn / z0, 1 / sn / z0, -c / sn / z0]);
+    });
+    const references = [
+      { re: 30, im: 12 },
+      { re: 90, im: -5 },
+    ];
+    const own = renormalise(
+      solve({ parts: [part(line(z0, theta), 'a', 'b')], ports: [port('a'), port('b')] }),
+      references,
+    );
+    const scattering = fromScattering(2, references, (_f, re, im) => {
+      re.set(own.re);
+      im.set(own.im);
+    });
+    const within = (e: Electrical) =>
+      solve({
+        parts: [part(line(33, 1.1), 'p', 'a'), part(e, 'a', 'b'), part(line(120, 0.4), 'b', GROUND)],
+        ports: [port('p'), port('b', 75, 9)],
+      });
+    const expected = within(line(z0, theta));
+    for (const e of [chain, admittance, scattering]) {
+      const d = within(e);
+      for (let i = 0; i < 4; i++) {
+        expect(d.re[i]).toBeCloseTo(expected.re[i], 13);
+        expect(d.im[i]).toBeCloseTo(expected.im[i], 13);
+      }
+    }
+  });
+});
+
+describe('conversions', () => {
+  const complex = fc.record({
+    re: fc.double({ min: 5, max: 200, noNaN: true }),
+    im: fc.double({ min: -80, max: 80, noNaN: true }),
+  });
+  it('renormalise, Z and Y and back are identities', () => {
+    fc.assert(
+      fc.property(
+        complex,
+        complex,
+        complex,
+        fc.double({ min: 0.2, max: 1.3, noNaN: true }),
+        (a, b, z, theta) => {
+          const shunt = termination((_f, out) => ((out.re = z.re), (out.im = z.im)));
+          const d = solve({
+            parts: [part(line(70, theta), 'a', 'b'), part(shunt, 'b')],
+            ports: [
+              { node: 'a', z0: a },
+              { node: 'b', z0: b },
+            ],
+          });
+          const moved = renormalise(renormalise(d, [b, { re: 50, im: 0 }]), [a, b]);
+          const zz = toImpedance(d);
+          const viaZ = fromMatrices('impedance', 2, d.freq, zz.re, zz.im, [a, b]);
+          const yy = toAdmittance(d);
+          const viaY = fromMatrices('admittance', 2, d.freq, yy.re, yy.im, [a, b]);
+          return [moved, viaZ, viaY].every((x) =>
+            x.re.every((v, i) => Math.abs(v - d.re[i]) + Math.abs(x.im[i] - d.im[i]) < 1e-10),
+          );
+        },
+      ),
+    );
+  });
+
+  it('say where Z and Y do not exist instead of inventing numbers', () => {
+    const through = solve({ parts: [part(line(50, 0), 'a', 'b')], ports: [port('a'), port('b')] });
+    expect(() => toImpedance(through)).toThrow(ConversionError);
+    expect(() => toAdmittance(through)).toThrow(/admittance parameters do not exist at 1 Hz/);
+  });
+});
