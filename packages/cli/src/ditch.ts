@@ -1,7 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { laminates } from '@ditch/core/stack';
 import { addDesign } from './design';
-import { UsageError } from './errors';
+import { optionError, UsageError } from './errors';
 import { addLine } from './line';
 import { table } from './print';
 import { addSimulate } from './simulate';
@@ -53,6 +53,14 @@ function build(): Command {
     command.commands.forEach((c) => inherit(c));
   };
   inherit(program);
+  program.hook('preAction', (_program, command) => {
+    for (const [name, value] of Object.entries(command.opts<Record<string, unknown>>()))
+      if (typeof value === 'string' && value.startsWith('--'))
+        optionError(
+          name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`),
+          `needs a value (got "${value}")`,
+        );
+  });
   return program;
 }
 

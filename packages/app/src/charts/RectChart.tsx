@@ -322,6 +322,15 @@ export function RectChart(props: RectChartProps) {
     action();
   };
 
+  // Markers that stand close take turns in two rows of labels.
+  const rows = new Map<string, number>();
+  let lastTop = -Infinity;
+  for (const m of [...markers].sort((a, b) => a.x - b.x)) {
+    const crowded = sx(m.x) - lastTop < 78;
+    rows.set(m.id, crowded ? 1 : 0);
+    if (!crowded) lastTop = sx(m.x);
+  }
+
   const cursorX = cursor !== undefined && cursor >= view.x[0] && cursor <= view.x[1] ? cursor : undefined;
   const formatX = xAxis.format ?? ((v: number) => formatNumber(v * xFactor, 6));
   const formatY = yAxis.format ?? ((v: number) => formatNumber(v * yFactor, 4));
@@ -448,6 +457,7 @@ export function RectChart(props: RectChartProps) {
               <Marker
                 key={m.id}
                 marker={m}
+                row={rows.get(m.id) ?? 0}
                 sx={sx}
                 width={width}
                 height={height}
@@ -503,6 +513,8 @@ export function RectChart(props: RectChartProps) {
 
 interface MarkerProps {
   readonly marker: ChartMarker;
+  /** Row of its label: 0 above the plot, 1 inside it. */
+  readonly row: number;
   readonly sx: { (x: number): number; invert(p: number): number };
   readonly width: number;
   readonly height: number;
@@ -512,7 +524,7 @@ interface MarkerProps {
   readonly toX: (event: ReactPointerEvent) => number;
 }
 
-function Marker({ marker, sx, width, height, reference, format, props, toX }: MarkerProps) {
+function Marker({ marker, row, sx, width, height, reference, format, props, toX }: MarkerProps) {
   const at = sx(marker.x);
   const dragging = useRef(false);
   if (!(at >= -1 && at <= width + 1)) return null;
@@ -560,8 +572,9 @@ function Marker({ marker, sx, width, height, reference, format, props, toX }: Ma
       {canMove && <rect x={-6} y={-MARGIN.top} width={12} height={height + MARGIN.top} fill="transparent" />}
       <line y1={-4} y2={height} stroke={colour('ink')} strokeWidth={1.1} />
       <text
-        y={-7}
-        textAnchor={at > width - 40 ? 'end' : at < 40 ? 'start' : 'middle'}
+        x={row === 0 ? 0 : 4}
+        y={row === 0 ? -7 : 12}
+        textAnchor={at > width - 40 ? 'end' : at < 40 || row > 0 ? 'start' : 'middle'}
         fontSize={11}
         fontWeight={600}
         style={{ fill: colour('ink') }}

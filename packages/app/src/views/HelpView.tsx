@@ -47,7 +47,7 @@ const keys: readonly (readonly [string, string])[] = [
 /** What the keyboard does, what expressions know, what the models are. */
 export default function HelpView() {
   return (
-    <Page>
+    <Page tabIndex={0} role="region" aria-label="How Ditch works">
       <h1>How Ditch works</h1>
       <p>
         A design is copper made of pieces. Each piece has an electrical face (impedance, angle) and a physical

@@ -62,7 +62,10 @@ export function createSolver(network: Network): NetworkSolver {
     if (id === undefined) nodeIds.set(name, (id = nodeIds.size));
     return id;
   };
-  const ports = network.ports.map((port) => ({ node: port.node === GROUND ? -1 : idOf(port.node), z0: port.z0 }));
+  const ports = network.ports.map((port) => ({
+    node: port.node === GROUND ? -1 : idOf(port.node),
+    z0: port.z0,
+  }));
   const pinNode: number[] = [];
   const partOfPin: number[] = [];
   const first: number[] = [];

@@ -159,7 +159,11 @@ function DataList({ project }: { project: Project }) {
             </li>
           );
         })}
-        {project.data.length === 0 && <Quiet>Imported measurements and kept curves stand here.</Quiet>}
+        {project.data.length === 0 && (
+          <li>
+            <Quiet>Imported measurements and kept curves stand here.</Quiet>
+          </li>
+        )}
       </List>
     </>
   );
@@ -212,7 +216,9 @@ function Checkpoints({ project }: { project: Project }) {
           </li>
         ))}
         {checkpoints?.length === 0 && (
-          <Quiet>A checkpoint keeps the whole project under a name, to return to at any time.</Quiet>
+          <li>
+            <Quiet>A checkpoint keeps the whole project under a name, to return to at any time.</Quiet>
+          </li>
         )}
       </List>
     </>

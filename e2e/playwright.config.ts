@@ -1,0 +1,37 @@
+import { defineConfig } from '@playwright/test';
+
+const port = 4499;
+
+export default defineConfig({
+  testDir: '.',
+  outputDir: '../test-results',
+  timeout: 60_000,
+  workers: 2,
+  fullyParallel: true,
+  reporter: process.env.DITCH_E2E_REPORT
+    ? [['list'], ['json', { outputFile: process.env.DITCH_E2E_REPORT }]]
+    : [['list']],
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--no-first-run',
+        '--disable-quic',
+      ],
+    },
+  },
+  webServer: {
+    command: 'node packages/server/dist/main.js',
+    cwd: '..',
+    env: { PORT: String(port) },
+    url: `http://127.0.0.1:${port}/health`,
+    reuseExistingServer: false,
+  },
+});

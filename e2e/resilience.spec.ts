@@ -1,0 +1,92 @@
+import { expect, nav, openDemo, test } from './fixtures';
+
+test('two tabs on one project lose neither one\u2019s work', async ({ page, context }) => {
+  await openDemo(page);
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await expect(other.getByLabel('value zl')).toHaveValue('120 ohm');
+  await page.getByLabel('value zl').fill('130 ohm');
+  await other.getByLabel('value z0').fill('60 ohm');
+  for (const tab of [page, other]) {
+    await expect(tab.getByLabel('value zl')).toHaveValue('130 ohm');
+    await expect(tab.getByLabel('value z0')).toHaveValue('60 ohm');
+  }
+  await page.bringToFront();
+  await page.getByRole('button', { name: 'Undo: change zl' }).click();
+  await expect(other.getByLabel('value zl')).toHaveValue('120 ohm');
+  await expect(other.getByLabel('value z0')).toHaveValue('60 ohm');
+});
+
+test('checkpoints keep a state to return to; a project is copied and deleted', async ({ page }) => {
+  await openDemo(page);
+  await nav(page, 'Project');
+  await page.getByLabel('name of the checkpoint').fill('before the change');
+  await page.getByRole('button', { name: 'Keep' }).click();
+  await page.getByRole('button', { name: 'Remove detector match' }).click();
+  await expect(page.getByRole('link', { name: 'open detector match' })).toBeHidden();
+  await page.getByRole('button', { name: 'Return to before the change' }).click();
+  await expect(page.getByRole('link', { name: 'open detector match' })).toBeVisible();
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(page.getByRole('link', { name: 'open detector match' })).toBeHidden();
+  await page.getByRole('button', { name: 'Copy local oscillator match' }).click();
+  await expect(page.getByLabel(/name of the design local oscillator match \(copy\)/)).toBeVisible();
+  await page.getByRole('link', { name: /all projects/ }).click();
+  await page.getByRole('button', { name: 'Copy Ditchwater flow gauge' }).click();
+  await expect(page.getByRole('listitem')).toHaveCount(2);
+  await page.getByRole('button', { name: 'Delete Ditchwater flow gauge (copy)' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Delete' }).click();
+  await expect(page.getByRole('listitem')).toHaveCount(1);
+  await page.getByRole('button', { name: 'New project' }).click();
+  await expect(page.getByText('No design yet.')).toBeVisible();
+});
+
+test('addresses that lead nowhere say so', async ({ page }) => {
+  await page.goto('/p/nowhere/lines');
+  await expect(page.getByText('This project is not in this browser')).toBeVisible();
+  await openDemo(page);
+  await page.goto('/p/ditchwater/design/nothing');
+  await expect(page.getByText('This design is not in the project')).toBeVisible();
+  await page.goto('/what/ever');
+  await expect(page.getByText('There is no such page')).toBeVisible();
+});
+
+test.describe('a worker that dies', () => {
+  test.use({ allowed: [/lost on purpose/] });
+  test('is replaced and said, and the next result is right', async ({ page }) => {
+    await openDemo(page);
+    await expect(page.getByRole('separator')).toContainText('10.55');
+    await page.workers()[0].evaluate(() => {
+      setTimeout(() => {
+        throw new Error('lost on purpose');
+      });
+    });
+    await expect(page.getByText(/worker was replaced/)).toBeVisible();
+    await page.getByLabel('value f0').fill('8 GHz');
+    await expect(page.getByRole('separator')).toContainText('8\u2009GHz');
+  });
+});
+
+test('a long sweep gives way to the values typed after it', async ({ page }) => {
+  await openDemo(page);
+  await page.getByLabel('sweep points').fill('20001');
+  for (const load of ['80 ohm', '90 ohm', '99 ohm']) await page.getByLabel('value zl').fill(load);
+  await expect(page.getByRole('region', { name: 'Ledger of pieces' })).toContainText('70.36');
+  const row = page.getByRole('region', { name: 'Markers' }).getByRole('row').nth(1);
+  await expect(row).toContainText('50.1');
+  await page.getByRole('button', { name: 'Match at port 1: chart commands' }).click();
+  await page.getByRole('menuitem', { name: /Show as table/ }).click();
+  await expect(page.getByText('the CSV file has all 20001')).toBeVisible();
+});
+
+test('without storage the work goes on and the page says what to do', async ({ page }) => {
+  await page.addInitScript(() => {
+    Object.defineProperty(window, 'indexedDB', { value: undefined });
+  });
+  await openDemo(page);
+  await expect(page.getByRole('alert')).toContainText('Export the project file to keep your work');
+  await page.getByLabel('value zl').fill('75 ohm');
+  await expect(page.getByRole('region', { name: 'Ledger of pieces' })).toContainText('61.24');
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Export now' }).click();
+  expect((await download).suggestedFilename()).toBe('ditchwater-flow-gauge.ditch.json');
+});

@@ -1,0 +1,189 @@
+import 'fake-indexeddb/auto';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { emptyProject, type Project } from '@ditch/core/network';
+import { stepText } from '../src/controls/step';
+import { mergeDocuments } from '../src/store/merge';
+
+describe('merging two tabs', () => {
+  const base = {
+    name: 'p',
+    list: [
+      { id: 'a', x: 1, y: 1 },
+      { id: 'b', x: 1, y: 1 },
+    ],
+    n: [1, 2],
+  };
+  it('takes what either side changed, by id in lists', () => {
+    const mine = {
+      ...base,
+      name: 'mine',
+      list: [{ id: 'a', x: 2, y: 1 }, base.list[1], { id: 'c', x: 0, y: 0 }],
+    };
+    const theirs = {
+      ...base,
+      list: [
+        { id: 'a', x: 1, y: 5 },
+        { id: 'd', x: 9, y: 9 },
+      ],
+    };
+    expect(mergeDocuments(base, mine, theirs)).toEqual({
+      merged: {
+        name: 'mine',
+        list: [
+          { id: 'a', x: 2, y: 5 },
+          { id: 'c', x: 0, y: 0 },
+          { id: 'd', x: 9, y: 9 },
+        ],
+        n: [1, 2],
+      },
+      conflict: false,
+    });
+  });
+  it('keeps mine and tells when both changed the same value, or one removed what the other changed', () => {
+    expect(mergeDocuments(base, { ...base, n: [1] }, { ...base, n: [2] })).toEqual({
+      merged: { ...base, n: [1] },
+      conflict: true,
+    });
+    const removed = { ...base, list: [base.list[1]] };
+    const changed = { ...base, list: [{ id: 'a', x: 7, y: 1 }, base.list[1]] };
+    const { merged, conflict } = mergeDocuments(base, removed, changed);
+    expect(conflict).toBe(true);
+    expect(merged.list.find((i) => i.id === 'a')?.x).toBe(7);
+  });
+});
+
+describe('stepping a typed quantity', () => {
+  it.each([
+    ['50 ohm', 1, 1, '51 ohm'],
+    ['50 ohm', -1, 0.1, '49.9 ohm'],
+    ['10.55GHz', 1, 1, '11.55GHz'],
+    ['10.55 GHz', 1, 0.1, '10.65 GHz'],
+    ['0.508mm', 1, 1, '0.518mm'],
+    ['0', 1, 1, '0.1'],
+    ['5.8e7 S/m', 1, 1, '59000000 S/m'],
+    ['2*z0', 1, 1, undefined],
+    ['lambda/4', 1, 1, undefined],
+  ] as const)('%s by %i at %d is %s', (text, direction, size, expected) => {
+    expect(stepText(text, direction, size)).toBe(expected);
+  });
+});
+
+describe('the session over the database', () => {
+  type Session = typeof import('../src/store/session');
+  /** A tab of its own: fresh modules over the one database. */
+  const tab = async (): Promise<Session> => {
+    vi.resetModules();
+    return import('../src/store/session');
+  };
+  const memory = new Map<string, string>();
+  beforeEach(() => {
+    memory.clear();
+    vi.stubGlobal('localStorage', {
+      getItem: (k: string) => memory.get(k) ?? null,
+      setItem: (k: string, v: string) => memory.set(k, v),
+      removeItem: (k: string) => memory.delete(k),
+    });
+  });
+  afterEach(() => vi.unstubAllGlobals());
+  const rename = (s: Session, name: string, merge = '') =>
+    s.edit(`rename to ${name}`, (p: Project) => ({ ...p, name }), merge);
+  const name = (s: Session) => s.useSession.getState().project?.name;
+  const note = (s: Session) => s.useSession.getState().project?.note;
+
+  it('undoes, redoes, joins runs of typing, and stores every step', async () => {
+    const a = await tab();
+    const id = await a.addProject(emptyProject('start'));
+    await a.openProject(id);
+    rename(a, 'one');
+    for (const text of ['t', 'tw', 'two']) rename(a, text, 'typing');
+    a.endMerge();
+    rename(a, 'three', 'typing');
+    expect(a.useSession.getState().past.map((s) => s.label)).toEqual([
+      'rename to one',
+      'rename to t',
+      'rename to three',
+    ]);
+    a.undo();
+    a.undo();
+    expect(name(a)).toBe('one');
+    a.redo();
+    expect(name(a)).toBe('two');
+    await a.flush();
+    const b = await tab();
+    await b.openProject(id);
+    expect(name(b)).toBe('two');
+  });
+
+  it('loses neither tab\u2019s work, and undo in one keeps the other\u2019s', async () => {
+    const a = await tab();
+    const id = await a.addProject(emptyProject('start'));
+    await a.openProject(id);
+    const b = await tab();
+    await b.openProject(id);
+    rename(a, 'from a');
+    b.edit('note', (p: Project) => ({ ...p, note: 'from b' }));
+    await Promise.all([a.flush(), b.flush()]);
+    await vi.waitFor(() => {
+      expect([name(a), note(a), name(b), note(b)]).toEqual(['from a', 'from b', 'from a', 'from b']);
+    });
+    a.undo();
+    await a.flush();
+    expect([name(a), note(a)]).toEqual(['start', 'from b']);
+  });
+
+  it('keeps the other version as a checkpoint when both changed the same value', async () => {
+    const a = await tab();
+    const id = await a.addProject(emptyProject('start'));
+    await a.openProject(id);
+    const b = await tab();
+    await b.openProject(id);
+    rename(a, 'a wins here');
+    rename(b, 'b wins here');
+    await Promise.all([a.flush(), b.flush()]);
+    const { db } = await import('../src/store/db');
+    await vi.waitFor(async () => {
+      const kept = await db.checkpoints.where('projectId').equals(id).toArray();
+      expect(kept.map((c) => c.project.name)).toContainEqual(expect.stringMatching(/wins here/));
+    });
+  });
+
+  it('says when the storage is full, keeps working, and stores once there is room', async () => {
+    const a = await tab();
+    const id = await a.addProject(emptyProject('start'));
+    await a.openProject(id);
+    const { db } = await import('../src/store/db');
+    const full = vi
+      .spyOn(db.projects, 'put')
+      .mockRejectedValue(Object.assign(new Error('no room'), { name: 'QuotaExceededError' }));
+    rename(a, 'unsaved');
+    await a.flush();
+    expect(a.useSession.getState().save).toMatchObject({
+      kind: 'failed',
+      message: expect.stringMatching(/storage is full\. Export/) as string,
+    });
+    expect(name(a)).toBe('unsaved');
+    full.mockRestore();
+    a.retrySave();
+    await a.flush();
+    expect(a.useSession.getState().save.kind).toBe('saved');
+    expect((await db.projects.get(id))?.name).toBe('unsaved');
+  });
+
+  it('recovers what a closing tab could not store', async () => {
+    const a = await tab();
+    const id = await a.addProject(emptyProject('start'));
+    await a.openProject(id);
+    rename(a, 'typed at the last moment');
+    a.rescue();
+    expect([...memory.keys()]).toContain(`ditch:rescue:${id}`);
+    const { db } = await import('../src/store/db');
+    await a.flush();
+    // The write never happened: the database still has the first state.
+    const stored = (await db.projects.get(id))!;
+    await db.projects.put({ ...stored, name: 'start', project: { ...stored.project, name: 'start' } });
+    const b = await tab();
+    await b.openProject(id);
+    expect(name(b)).toBe('typed at the last moment');
+    expect(b.useSession.getState().past[0].label).toBe('recovered edits');
+  });
+});

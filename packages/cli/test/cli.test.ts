@@ -1,0 +1,327 @@
+import { build } from 'esbuild';
+import { spawnSync } from 'node:child_process';
+import { chmodSync, existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { readTouchstone } from '@ditch/core/formats';
+
+const folder = mkdtempSync(join(tmpdir(), 'ditch-cli-'));
+const program = join(folder, 'ditch.mjs');
+const file = (name: string) => join(folder, name);
+const board = ['--er', '2.94', '--height', '0.508mm', '--thickness', '18um', '--tand', '0.0012'];
+
+beforeAll(async () => {
+  // The sources as they are, not whatever was built last.
+  await build({
+    entryPoints: [fileURLToPath(new URL('../src/ditch.ts', import.meta.url))],
+    outfile: program,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    logLevel: 'error',
+    banner: {
+      js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
+    },
+  });
+});
+
+function ditch(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [program, ...args], { encoding: 'utf8' });
+  return { status, stdout, stderr };
+}
+const json = (...args: string[]) => {
+  const { status, stdout, stderr } = ditch(...args, '--json');
+  expect(stderr).toBe('');
+  expect(status).toBe(0);
+  return JSON.parse(stdout) as Record<string, number> & {
+    warnings: unknown[];
+    sections: Record<string, number>[];
+  };
+};
+
+describe('ditch line', () => {
+  it('synthesises and analyses the same line, with every key of the contract', () => {
+    const made = json(
+      'line',
+      'microstrip',
+      ...board,
+      '--freq',
+      '10.55GHz',
+      '--z0',
+      '50ohm',
+      '--theta',
+      '90deg',
+    );
+    expect(Object.keys(made)).toEqual(
+      expect.arrayContaining([
+        'kind',
+        'mode',
+        'width',
+        'length',
+        'freq',
+        'z0',
+        'eeff',
+        'thetaDeg',
+        'wavelength',
+        'velocityFactor',
+        'lossConductor',
+        'lossDielectric',
+        'skinDepth',
+        'warnings',
+      ]),
+    );
+    expect(made.mode).toBe('synthesis');
+    const back = json(
+      'line',
+      'microstrip',
+      ...board,
+      '--freq',
+      '10.55 GHz',
+      '--width',
+      `${made.width}m`,
+      '--length',
+      `${made.length} m`,
+    );
+    expect(back.z0).toBeCloseTo(50, 9);
+    expect(back.thetaDeg).toBeCloseTo(90, 9);
+    expect(
+      json(
+        'line',
+        'stripline',
+        '--er',
+        '2.2',
+        '--height',
+        '1mm',
+        '--freq',
+        '1GHz',
+        '--width',
+        '0.5mm',
+        '--length',
+        '1mm',
+        '--model',
+        'static',
+      ).eeff,
+    ).toBe(2.2);
+  });
+
+  it.each<[string, string[], RegExp]>([
+    [
+      'a bare number',
+      ['microstrip', ...board, '--freq', '10', '--z0', '50ohm', '--theta', '90deg'],
+      /^--freq: needs a unit/,
+    ],
+    [
+      'a wrong dimension',
+      ['microstrip', ...board, '--freq', '1GHz', '--z0', '50mm', '--theta', '90deg'],
+      /^--z0: needs a resistance/,
+    ],
+    [
+      'both modes',
+      ['microstrip', ...board, '--freq', '1GHz', '--z0', '50ohm', '--theta', '9deg', '--width', '1mm'],
+      /^--z0: belongs to synthesis/,
+    ],
+    [
+      'a missing half',
+      ['microstrip', ...board, '--freq', '1GHz', '--width', '1mm'],
+      /^--length: is required/,
+    ],
+    [
+      'a missing board',
+      ['microstrip', '--er', '2', '--freq', '1GHz', '--width', '1mm', '--length', '1mm'],
+      /^--height: is required/,
+    ],
+    [
+      'a negative value',
+      ['microstrip', ...board, '--freq', '-1GHz', '--width', '1mm', '--length', '1mm'],
+      /^--freq: must be greater than zero/,
+    ],
+    [
+      'NaN',
+      ['microstrip', '--er', 'NaN', '--height', '1mm', '--freq', '1GHz', '--width', '1mm', '--length', '1mm'],
+      /^--er: is not a finite value/,
+    ],
+    [
+      'too thick a conductor',
+      [
+        'stripline',
+        '--er',
+        '2',
+        '--height',
+        '1mm',
+        '--thickness',
+        '1mm',
+        '--freq',
+        '1GHz',
+        '--width',
+        '1mm',
+        '--length',
+        '1mm',
+      ],
+      /^--thickness: .*thinner/,
+    ],
+    [
+      'an impossible impedance',
+      ['microstrip', ...board, '--freq', '1GHz', '--z0', '3000ohm', '--theta', '90deg'],
+      /^--z0: no width/,
+    ],
+    ['an unknown option', ['microstrip', ...board, '--colour', 'red'], /^--colour: unknown option/],
+    ['an option without value', ['microstrip', '--er'], /^--er: needs a value/],
+    ['an unknown kind', ['slotline', ...board], /"slotline" is not a kind of line/],
+  ])('refuses %s in one line with exit code 2', (_what, args, message) => {
+    const { status, stdout, stderr } = ditch('line', ...args, '--json');
+    expect(stderr).toMatch(message);
+    expect(stderr.trim().split('\n')).toHaveLength(1);
+    expect(stdout).toBe('');
+    expect(status).toBe(2);
+  });
+
+  it('helps', () => {
+    for (const args of [
+      ['--help'],
+      ['line', '--help'],
+      ['design', '--help'],
+      ['design', 'quarter-wave', '--help'],
+      ['simulate', '--help'],
+      ['substrates', '--help'],
+    ]) {
+      const { status, stdout } = ditch(...args);
+      expect(stdout).toContain('Usage: ditch');
+      expect(status).toBe(0);
+    }
+  });
+});
+
+describe('ditch design and simulate', () => {
+  const design = (...args: string[]) =>
+    ditch('design', 'quarter-wave', '--freq', '10.55GHz', '--substrate', 'ptfe-2.94', ...args);
+
+  it('design a match, simulate it matched, and override a value', () => {
+    const made = JSON.parse(
+      design('--load', '23-41j ohm', '--sections', '2', '--out', file('match.json'), '--json').stdout,
+    ) as {
+      sections: { role: string; z0: number; thetaDeg: number; width: number }[];
+    };
+    expect(made.sections.filter((x) => x.role === 'section').map((x) => x.thetaDeg)).toEqual([90, 90]);
+    const point = ['--start', '10.55GHz', '--stop', '10.55GHz', '--points', '1'];
+    expect(
+      ditch('simulate', file('match.json'), '--level', 'ideal', ...point, '--out', file('a.s1p')).status,
+    ).toBe(0);
+    const { data } = readTouchstone(readFileSync(file('a.s1p'), 'utf8'), 1);
+    expect(Math.hypot(data.re[0], data.im[0])).toBeLessThan(1e-9);
+    const detuned = JSON.parse(
+      ditch('simulate', file('match.json'), '--level', 'ideal', ...point, '--set', 'z1=50 ohm', '--json')
+        .stdout,
+    ) as { re: number[][][] };
+    expect(Math.abs(detuned.re[0][0][0])).toBeGreaterThan(0.01);
+    for (const name of ['b.csv', 'b.ts'])
+      expect(ditch('simulate', file('match.json'), '--out', file(name)).status).toBe(0);
+    expect(readTouchstone(readFileSync(file('b.ts'), 'utf8')).version).toBe(2);
+    // A measured load drives the same recipe.
+    expect(design('--load', file('a.s1p'), '--out', file('c.json')).stderr).toMatch(
+      /^--load: .*design frequency|^$/,
+    );
+  });
+
+  it.each<[string, () => { status: number | null; stderr: string; stdout: string }, RegExp]>([
+    ['no --out', () => design('--load', '120ohm'), /^--out: is required/],
+    [
+      'a reactive load',
+      () => design('--load', '41j ohm', '--out', file('x.json')),
+      /^--load: takes no power/,
+    ],
+    [
+      'a line too narrow to exist',
+      () => design('--load', '4000ohm', '--out', file('x.json')),
+      /^--load: .*(narrower than 1 um|no width has)/,
+    ],
+    [
+      'too much reflection',
+      () =>
+        design(
+          '--load',
+          '120ohm',
+          '--profile',
+          'chebyshev',
+          '--max-reflection',
+          '0.5',
+          '--out',
+          file('x.json'),
+        ),
+      /^--max-reflection: must be below 0.4118/,
+    ],
+    [
+      'a foreign laminate',
+      () => design('--load', '120ohm', '--substrate', 'cheese', '--out', file('x.json')),
+      /^--substrate: "cheese" does not ship/,
+    ],
+    [
+      'a suffix of another port count',
+      () => ditch('simulate', file('match.json'), '--out', file('x.s2p')),
+      /^--out: .*use \.s1p/,
+    ],
+    [
+      'one point over a span',
+      () => ditch('simulate', file('match.json'), '--start', '1GHz', '--stop', '2GHz', '--points', '1'),
+      /^--stop: must equal --start/,
+    ],
+    [
+      'an empty span',
+      () => ditch('simulate', file('match.json'), '--start', '2GHz', '--stop', '2GHz'),
+      /^--stop: must be above/,
+    ],
+    [
+      'too many points',
+      () => ditch('simulate', file('match.json'), '--points', '100002'),
+      /^--points: .*from 1 to 100001/,
+    ],
+    [
+      'an unknown value',
+      () => ditch('simulate', file('match.json'), '--set', 'nope=3'),
+      /^--set: .*no value named "nope"; it has f0/,
+    ],
+    [
+      'an override of another dimension',
+      () => ditch('simulate', file('match.json'), '--set', 'zl=3mm'),
+      /^--set: /,
+    ],
+    [
+      'an unsolved level',
+      () => ditch('simulate', file('match.json'), '--level', 'solved'),
+      /^--level: .*accepted: ideal, modelled/,
+    ],
+    ['a file that is no project', () => ditch('simulate', program), /not JSON/],
+    [
+      'a missing file',
+      () => ditch('simulate', file('gone.json')),
+      /gone\.json: cannot be read \(no such file/,
+    ],
+  ])('refuse %s and write nothing', (_what, act, message) => {
+    const { status, stderr, stdout } = act();
+    expect(stderr).toMatch(message);
+    expect(stderr.trim().split('\n')).toHaveLength(1);
+    expect(stdout).toBe('');
+    expect(status).toBe(2);
+    expect(existsSync(file('x.json')) || existsSync(file('x.s2p'))).toBe(false);
+  });
+
+  it('leave an existing file as it was when a write fails', () => {
+    writeFileSync(file('old.json'), 'kept');
+    expect(design('--load', '41j ohm', '--out', file('old.json')).status).toBe(2);
+    expect(readFileSync(file('old.json'), 'utf8')).toBe('kept');
+    expect(design('--load', '120ohm', '--out', '/dev/full').stderr).toMatch(/^--out: .*disk is full/);
+    expect(design('--load', '120ohm', '--out', join(folder, 'no', 'such', 'x.json')).stderr).toMatch(
+      /no such file or folder/,
+    );
+    chmodSync(file('old.json'), 0o644);
+    expect(design('--load', '120ohm', '--out', file('old.json')).status).toBe(0);
+    expect(readFileSync(file('old.json'), 'utf8')).toContain('ditch-project');
+  });
+
+  it('ask which design when a file holds several', () => {
+    const demo = fileURLToPath(new URL('../../../examples/ditchwater.ditch.json', import.meta.url));
+    expect(ditch('simulate', demo).stderr).toMatch(/^--design: .*"detector match"/);
+    expect(ditch('simulate', demo, '--design', 'detector match', '--points', '5').status).toBe(0);
+  });
+});

@@ -1,0 +1,320 @@
+import fc from 'fast-check';
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { layOut } from '../src/artwork';
+import { readProject, writeProject } from '../src/formats';
+import {
+  circuitOf,
+  emptyProject,
+  frequencies,
+  resolveDesign,
+  resolveSheet,
+  review,
+  simulate,
+  type DataBlock,
+  type Design,
+  type Project,
+} from '../src/network';
+import { recipes, dataLoad, initialInputs, RecipeError, type RecipeInputs } from '../src/recipes';
+import { entryOf, readMatch } from '../src/results';
+import { laminates } from '../src/stack';
+import { designTransformer, seenThrough, angleToRealPlane } from '../src/theory';
+
+const recipe = recipes.get('quarter-wave')!;
+
+function make(inputs: RecipeInputs, data: readonly DataBlock[] = []): { project: Project; design: Design } {
+  const base = emptyProject('test', laminates[0]);
+  const context = { stack: base.stacks[0].id, medium: 'microstrip' as const, newId: () => 'd', data };
+  const design = recipe.design({ ...initialInputs(recipe), ...inputs }, context);
+  return { project: { ...base, designs: [design], data }, design };
+}
+
+const edited = (project: Project, change: (d: Design) => Design): Project => ({
+  ...project,
+  designs: [change(project.designs[0])],
+});
+const withValue =
+  (name: string, value: string) =>
+  (d: Design): Design => ({
+    ...d,
+    values: d.values.map((v) => (v.name === name ? { ...v, value } : v)),
+  });
+
+/** |S11| at the ideal or modelled level. */
+function reflection(project: Project, level: 'ideal' | 'modelled', freq: Float64Array): Float64Array {
+  const circuit = circuitOf(resolveDesign(project, project.designs[0]), level)!;
+  const blocks = new Map(project.data.map((d) => [d.id, d]));
+  const data = simulate(circuit, freq, (id) => {
+    const d = blocks.get(id)!;
+    return {
+      ports: d.ports,
+      freq: Float64Array.from(d.freq),
+      re: Float64Array.from(d.re),
+      im: Float64Array.from(d.im),
+      z0: d.z0.map(([re, im]) => ({ re, im })),
+    };
+  })!;
+  return Float64Array.from(freq, (_f, k) => Math.hypot(data.re[k], data.im[k]));
+}
+const f0 = 10.55e9;
+
+describe('quarter-wave transformers', () => {
+  it('are the exact polynomials: equal ripple touches its limit, binomial is flat, both at every frequency', () => {
+    for (const [source, load] of [
+      [50, 120],
+      [100, 12],
+    ])
+      for (const sections of [1, 2, 3, 5, 8]) {
+        const maxReflection = 0.02;
+        const { impedances, bandwidth } = designTransformer({
+          source,
+          load,
+          sections,
+          profile: 'chebyshev',
+          maxReflection,
+        });
+        const flat = designTransformer({ source, load, sections, profile: 'binomial' });
+        const k = Math.abs(load / source - 1) / (2 * Math.sqrt(load / source));
+        const x = 1 / Math.cos((Math.PI / 2) * (1 - bandwidth! / 2));
+        const kc = maxReflection / Math.sqrt(1 - maxReflection ** 2);
+        for (let i = 0; i <= 40; i++) {
+          const theta = (Math.PI * i) / 40;
+          const seen = (zs: number[]) =>
+            [...zs].reverse().reduce((z, zi) => seenThrough(z, zi, theta), { re: load, im: 0 });
+          const rho = (zs: number[]) => {
+            const z = seen(zs);
+            return Math.hypot(z.re - source, z.im) / Math.hypot(z.re + source, z.im);
+          };
+          const c = x * Math.cos(theta);
+          const t =
+            Math.abs(c) <= 1
+              ? Math.cos(sections * Math.acos(c))
+              : Math.cosh(sections * Math.acosh(Math.abs(c)));
+          const ripple = kc * Math.abs(t);
+          expect(rho(impedances)).toBeCloseTo(ripple / Math.hypot(1, ripple), 12);
+          const loss = k * Math.abs(Math.cos(theta)) ** sections;
+          expect(rho(flat.impedances)).toBeCloseTo(loss / Math.hypot(1, loss), 12);
+        }
+      }
+    // Published: three binomial sections from 1 to 2 (Matthaei, Young & Jones 1964, table 6.04-1 gives 1.09068).
+    expect(
+      designTransformer({ source: 1, load: 2, sections: 3, profile: 'binomial' }).impedances[0],
+    ).toBeCloseTo(1.09068, 5);
+  });
+
+  it('turn any complex load real by the shortest line', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 1, max: 400, noNaN: true }),
+        fc.double({ min: -300, max: 300, noNaN: true }),
+        (re, im) => {
+          const theta = angleToRealPlane({ re, im }, 50);
+          const z = seenThrough({ re, im }, 50, theta);
+          return theta >= 0 && theta < Math.PI / 2 + 1e-12 && Math.abs(z.im) < 1e-9 * Math.abs(z.re) + 1e-9;
+        },
+      ),
+    );
+  });
+});
+
+describe('the quarter-wave recipe', () => {
+  it('matches real, complex and measured loads exactly at the design frequency', () => {
+    const block: DataBlock = {
+      id: 'm',
+      name: 'm.s1p',
+      origin: 'imported',
+      ports: 1,
+      freq: [9e9, 12e9],
+      re: [0.3, 0.2],
+      im: [-0.4, -0.5],
+      z0: [[75, 0]],
+    };
+    const cases: [RecipeInputs, DataBlock[]][] = [
+      [{ load: '120 ohm' }, []],
+      [{ load: '23-41j ohm', sections: '3' }, []],
+      [{ load: '200+90j ohm', sections: '4', z0: '75 ohm' }, []],
+      [{ load: dataLoad('m'), sections: '2' }, [block]],
+    ];
+    for (const [inputs, data] of cases) {
+      const { project, design } = make(inputs, data);
+      const resolved = resolveDesign(project, design);
+      expect(review(design, resolved).filter((r) => r.severity === 'error')).toEqual([]);
+      expect(reflection(project, 'ideal', Float64Array.of(f0))[0]).toBeLessThan(1e-9);
+      // The real lines differ by loss and dispersion only.
+      expect(reflection(project, 'modelled', Float64Array.of(f0))[0]).toBeLessThan(0.02);
+    }
+  });
+
+  it('follows a changed load, frequency, board and count without being made again', () => {
+    const { project } = make({ sections: '3', profile: 'chebyshev', maxReflection: '0.05' });
+    const freq = frequencies(f0 / 2, 1.5 * f0, 201);
+    const band = (p: Project) => Math.max(...reflection(p, 'ideal', freq).slice(80, 121));
+    expect(band(project)).toBeLessThan(0.05 + 1e-12);
+    expect(band(edited(project, withValue('zl', '31 ohm')))).toBeLessThan(0.05 + 1e-12);
+    const moved = edited(project, withValue('f0', '5.8 GHz'));
+    expect(reflection(moved, 'ideal', frequencies(5.7e9, 5.9e9, 11)).every((r) => r < 0.05 + 1e-12)).toBe(
+      true,
+    );
+    const before = resolveDesign(project, project.designs[0]).pieces[1].values!;
+    const other: Project = { ...project, stacks: [{ ...laminates[2], id: project.stacks[0].id }] };
+    const after = resolveDesign(other, other.designs[0]).pieces[1].values!;
+    expect(after.z0).toEqual(before.z0);
+    expect(after.width.re).not.toBeCloseTo(before.width.re, 6);
+  });
+
+  it('names the entry that cannot be met', () => {
+    const field = (inputs: RecipeInputs) => {
+      try {
+        make(inputs);
+      } catch (error) {
+        return error instanceof RecipeError ? error.field : error;
+      }
+      return undefined;
+    };
+    expect(field({ load: '41j ohm' })).toBe('load');
+    expect(field({ load: '3 mm' })).toBe('load');
+    expect(field({ sections: '0' })).toBe('sections');
+    expect(field({ profile: 'chebyshev', maxReflection: '0.9' })).toBe('maxReflection');
+    expect(field({ z0: '0 ohm' })).toBe('z0');
+    expect(field({ freq: '10.55' })).toBe('freq');
+    expect(field({ load: dataLoad('gone') })).toBe('load');
+  });
+});
+
+describe('a design worked out', () => {
+  const { project, design } = make({});
+  const problems = (change: (d: Design) => Design) => {
+    const p = edited(project, change);
+    return resolveDesign(p, p.designs[0]).problems.filter((x) => !x.follows);
+  };
+  const hold =
+    (held: Record<string, string>) =>
+    (d: Design): Design => ({ ...d, pieces: d.pieces.map((p) => (p.kind === 'line' ? { ...p, held } : p)) });
+  const section = (p: Project) =>
+    resolveDesign(p, p.designs[0]).pieces.find((x) => x.kind === 'line')!.values!;
+
+  it('holds either face and lets the other follow', () => {
+    const electrical = section(project);
+    const physical = section(
+      edited(project, hold({ width: `${electrical.width.re} m`, length: 'lambda/4' })),
+    );
+    expect(physical.z0.re / electrical.z0.re).toBeCloseTo(1, 9);
+    expect(physical.theta.re).toBeCloseTo(Math.PI / 2, 12);
+    expect(physical.length.re / electrical.length.re).toBeCloseTo(1, 9);
+    const helpers = section(edited(project, hold({ width: 'width(z1)', length: 'guided(z1)/4' })));
+    expect(helpers.length.re / electrical.length.re).toBeCloseTo(1, 9);
+  });
+
+  it('puts each error at its own place, in words', () => {
+    expect(problems(withValue('zl', '2*z0 + 3 mm'))).toEqual([
+      { place: { kind: 'value', name: 'zl' }, message: 'adds a length to a resistance or impedance' },
+    ]);
+    expect(problems(withValue('z1', 'z1 + 1 ohm'))[0].message).toBe('depends on itself (z1 \u2192 z1)');
+    const circle = problems((d) => ({
+      ...d,
+      values: [...d.values, { name: 'a', value: 'b' }, { name: 'b', value: 'a' }],
+    }));
+    expect(circle.some((p) => /depends on itself/.test(p.message))).toBe(true);
+    expect(problems(hold({ z0: '1 mm', theta: '90 deg' }))[0].place).toEqual({
+      kind: 'piece',
+      piece: 'section1',
+      face: 'z0',
+    });
+    expect(problems(hold({ z0: '2000 ohm', theta: '90 deg' }))[0].message).toMatch(/no width has 2000 ohm/);
+    expect(problems((d) => ({ ...d, sweep: { ...d.sweep, stop: 'f0/3' } }))[0].place).toEqual({
+      kind: 'sweep',
+      field: 'stop',
+    });
+    expect(problems((d) => ({ ...d, values: d.values.filter((v) => v.name !== 'f0') }))[0].place.kind).toBe(
+      'design',
+    );
+    expect(
+      problems((d) => ({
+        ...d,
+        pieces: [...d.pieces, { ...d.pieces[0], id: 'p', settings: { number: '3' } }],
+      }))[0].message,
+    ).toMatch(/numbered/);
+    expect(resolveDesign(project, design, { nope: '1' }).problems[0].message).toMatch(
+      /no value named "nope"/,
+    );
+  });
+
+  it('is reviewed: too narrow to etch, outside a model, unused', () => {
+    const messages = (change: (d: Design) => Design) => {
+      const p = edited(project, change);
+      return review(p.designs[0], resolveDesign(p, p.designs[0]))
+        .map((r) => r.message)
+        .join('\n');
+    };
+    expect(messages((d) => d)).toBe('');
+    expect(messages(hold({ width: '60 um', length: '4 mm' }))).toMatch(/narrower than the 0\.1/);
+    expect(messages(hold({ width: '20 um', length: '4 mm' }))).toMatch(/Kirschning & Jansen 1982/);
+    expect(messages((d) => ({ ...d, values: [...d.values, { name: 'spare', value: '1 mm' }] }))).toMatch(
+      /spare: nothing uses/,
+    );
+  });
+
+  it('is drawn pin to pin, to scale', () => {
+    const { project: three } = make({ sections: '3', load: '23-41j ohm' });
+    const resolved = resolveDesign(three, three.designs[0]);
+    const layout = layOut(resolved);
+    const lines = layout.pieces.filter((p) => p.kind === 'line');
+    expect(lines).toHaveLength(4);
+    lines.slice(1).forEach((p, i) => expect(p.pins[0].x).toBeCloseTo(lines[i].pins[1].x, 15));
+    const total = resolved.pieces.reduce((sum, p) => sum + (p.values?.length?.re ?? 0), 0);
+    expect(lines[3].pins[1].x - lines[0].pins[0].x).toBeCloseTo(total, 15);
+    for (const p of lines) {
+      const ys = p.copper[0].map((q) => q.y);
+      expect(Math.max(...ys) - Math.min(...ys)).toBeCloseTo(
+        resolved.pieces.find((x) => x.id === p.id)!.values!.width.re,
+        15,
+      );
+    }
+  });
+
+  it('gives the bandwidth of a single section as the books do', () => {
+    const freq = frequencies(f0 / 2, 1.5 * f0, 4001);
+    const circuit = circuitOf(resolveDesign(project, design), 'ideal')!;
+    const data = simulate(circuit, freq, () => undefined)!;
+    const match = readMatch(entryOf(data, 0, 0), f0, -20)!;
+    // Collin 1966, eq. 5.57: cos theta_m = 2 rho sqrt(z0 zl) / (|zl - z0| sqrt(1 - rho^2)).
+    const c = ((0.1 / Math.sqrt(0.99)) * 2 * Math.sqrt(50 * 120)) / 70;
+    const width = 2 - (4 / Math.PI) * Math.acos(c);
+    expect((match.band!.high - match.band!.low) / f0).toBeCloseTo(width, 5);
+    expect(match.best / f0).toBeCloseTo(1, 6);
+  });
+});
+
+describe('the line sheet', () => {
+  it('follows in both directions and keeps errors at their field', () => {
+    const project = emptyProject('x');
+    const sheet = resolveSheet(project);
+    const back = resolveSheet({
+      ...project,
+      line: {
+        ...project.line,
+        held: { width: `${sheet.values!.width.re} m`, length: `${sheet.values!.length.re} m` },
+      },
+    });
+    expect(back.values!.z0.re).toBeCloseTo(50, 9);
+    expect(back.values!.theta.re).toBeCloseTo(Math.PI / 2, 12);
+    expect(resolveSheet({ ...project, line: { ...project.line, freq: '10' } }).errors.freq).toMatch(
+      /needs a unit/,
+    );
+    const wrong = resolveSheet({
+      ...project,
+      line: { ...project.line, held: { z0: '50 ohm', theta: '3 mm' } },
+    });
+    expect(wrong.errors.theta).toMatch(/not a length/);
+    expect(wrong.analysis!.z0).toBeCloseTo(50, 9);
+  });
+});
+
+describe('the demo project', () => {
+  it('reads, has no errors, and writes what it read', () => {
+    const text = readFileSync(new URL('../../../examples/ditchwater.ditch.json', import.meta.url), 'utf8');
+    const project = readProject(text);
+    for (const d of project.designs) expect(review(d, resolveDesign(project, d))).toEqual([]);
+    expect(readProject(writeProject(project))).toEqual(project);
+  });
+});
