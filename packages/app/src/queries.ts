@@ -1,8 +1,19 @@
-import { keepPreviousData, QueryClient, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import {
+  keepPreviousData,
+  notifyManager,
+  QueryClient,
+  useQueries,
+  useQuery,
+  type UseQueryResult,
+} from '@tanstack/react-query';
+import { useCallback, useRef, useState } from 'react';
 import type { Circuit, DataBlock } from '@ditch/core/network';
+import type { SData } from '@ditch/core/results';
 import { run, WorkerLost } from './bridge/bridge';
 import type { CurveRequest } from './bridge/jobs';
+
+// The default waits for a timer before it tells of a result; a result that is there shall be drawn in this frame.
+notifyManager.setScheduler(queueMicrotask);
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -28,35 +39,63 @@ interface SweepNumbers {
 /** Sweeps longer than this report their progress. */
 const LONG = 3000;
 
+export interface Responses {
+  /** One result a circuit, in their order; of earlier values while `waiting`. */
+  readonly data: readonly (SData | undefined)[];
+  /** New values are being computed and take longer than a frame. */
+  readonly waiting: boolean;
+  readonly error: Error | undefined;
+  /** Share done of a long computation. */
+  readonly progress: number | undefined;
+}
+
 /**
- * The S-parameters of a circuit over a sweep. While a new circuit is computed the last result stays, marked by
- * `isPlaceholderData`; data blocks never change under their id, so the ids alone stand in the key.
+ * The S-parameters of circuits over one sweep, each kept under a key of exactly what it depends on. Data blocks never
+ * change under their id, so the ids alone stand in the key. Results that belong together are handed on together, so
+ * that a changed value costs one drawing and not one for each level.
  */
-export function useResponse(
-  circuit: Circuit | undefined,
+export function useResponses(
+  circuits: readonly (Circuit | undefined)[],
   sweep: SweepNumbers | undefined,
   data: readonly DataBlock[],
-) {
+): Responses {
   const [progress, setProgress] = useState<number>();
-  const used = circuit ? data.filter((d) => circuit.pieces.some((p) => p.settings.data === d.id)) : [];
-  const query = useQuery({
-    queryKey: ['response', circuit, sweep],
-    enabled: circuit !== undefined && sweep !== undefined,
-    placeholderData: keepPreviousData,
-    queryFn: async ({ signal }) => {
-      const long = sweep!.points > LONG;
-      try {
-        return await run(
-          'simulate',
-          { circuit: circuit!, ...sweep!, data: used },
-          { signal, onProgress: long ? setProgress : undefined },
-        );
-      } finally {
-        if (long) setProgress(undefined);
-      }
+  const last = useRef<Omit<Responses, 'progress'> | undefined>(undefined);
+  const long = (sweep?.points ?? 0) > LONG;
+  const combine = useCallback(
+    (results: UseQueryResult<SData>[]) => {
+      const fetching = results.some((r) => r.isFetching);
+      if (fetching && !long && last.current) return last.current;
+      last.current = {
+        data: results.map((r) => r.data),
+        waiting: fetching,
+        error: results.find((r) => r.error)?.error ?? undefined,
+      };
+      return last.current;
     },
+    [long],
+  );
+  const combined = useQueries({
+    queries: circuits.map((circuit) => ({
+      queryKey: ['response', circuit, sweep],
+      enabled: circuit !== undefined && sweep !== undefined,
+      placeholderData: keepPreviousData<SData>,
+      queryFn: async ({ signal }: { signal: AbortSignal }) => {
+        const used = data.filter((d) => circuit!.pieces.some((p) => p.settings.data === d.id));
+        try {
+          return await run(
+            'simulate',
+            { circuit: circuit!, ...sweep!, data: used },
+            { signal, onProgress: long ? setProgress : undefined },
+          );
+        } finally {
+          if (long) setProgress(undefined);
+        }
+      },
+    })),
+    combine,
   });
-  return { ...query, progress: query.isFetching ? progress : undefined };
+  return { ...combined, progress: combined.waiting ? progress : undefined };
 }
 
 /** Impedance over width of a cross-section. */

@@ -1,6 +1,7 @@
 import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { emptyProject, type Project } from '@ditch/core/network';
+import type * as SessionModule from '../src/store/session';
 import { stepText } from '../src/controls/step';
 import { mergeDocuments } from '../src/store/merge';
 
@@ -69,7 +70,7 @@ describe('stepping a typed quantity', () => {
 });
 
 describe('the session over the database', () => {
-  type Session = typeof import('../src/store/session');
+  type Session = typeof SessionModule;
   /** A tab of its own: fresh modules over the one database. */
   const tab = async (): Promise<Session> => {
     vi.resetModules();

@@ -1,4 +1,5 @@
-import { useState, type ReactNode, type RefObject } from 'react';
+import { memo, useState, type ReactNode, type RefObject } from 'react';
+import { useHandler } from '../views/hooks';
 import styled from 'styled-components';
 import { writeCsv, type Column } from '@ditch/core/formats';
 import { formatNumber } from '@ditch/core/units';
@@ -75,57 +76,67 @@ interface ChartFrameProps {
   readonly columns: () => readonly Column[];
   readonly svg: RefObject<SVGSVGElement | null>;
   /** Commands of the view, put before the exports. */
-  readonly commands?: readonly Command[];
+  readonly commands?: () => readonly Command[];
   readonly children: ReactNode;
 }
 
 /** What every chart has around it: title, table view and exports. */
-export function ChartFrame({ title, note, columns, svg, commands = [], children }: ChartFrameProps) {
+export function ChartFrame({ title, note, columns, svg, commands, children }: ChartFrameProps) {
   const [asTable, setAsTable] = useState(false);
-  const name = fileName(title);
-  const drawn = (act: (element: SVGSVGElement) => void) => () => svg.current && act(svg.current);
+  const all = useHandler((): readonly Command[] => {
+    const name = fileName(title);
+    const drawn = (act: (element: SVGSVGElement) => void) => () => svg.current && act(svg.current);
+    return [
+      ...(commands?.() ?? []),
+      { id: 'table', label: asTable ? 'Show as chart' : 'Show as table', run: () => setAsTable(!asTable) },
+      {
+        id: 'csv',
+        label: 'Export CSV',
+        note: 'numbers',
+        run: () => download(`${name}.csv`, writeCsv(columns()), 'text/csv'),
+      },
+      {
+        id: 'svg',
+        label: 'Export SVG',
+        note: 'drawing',
+        disabled: asTable,
+        run: drawn((s) => saveSvg(s, name)),
+      },
+      {
+        id: 'png',
+        label: 'Export PNG',
+        note: 'picture',
+        disabled: asTable,
+        run: drawn((s) => void savePng(s, name)),
+      },
+    ];
+  });
   return (
     <Frame aria-label={title}>
-      <Head>
-        <h3>{title}</h3>
-        <Quiet>{note}</Quiet>
-        <Menu
-          label="Chart"
-          ariaLabel={`${title}: chart commands`}
-          commands={[
-            ...commands,
-            {
-              id: 'table',
-              label: asTable ? 'Show as chart' : 'Show as table',
-              run: () => setAsTable(!asTable),
-            },
-            {
-              id: 'csv',
-              label: 'Export CSV',
-              note: 'numbers',
-              run: () => download(`${name}.csv`, writeCsv(columns()), 'text/csv'),
-            },
-            {
-              id: 'svg',
-              label: 'Export SVG',
-              note: 'drawing',
-              disabled: asTable,
-              run: drawn((s) => saveSvg(s, name)),
-            },
-            {
-              id: 'png',
-              label: 'Export PNG',
-              note: 'picture',
-              disabled: asTable,
-              run: drawn((s) => void savePng(s, name)),
-            },
-          ]}
-        />
-      </Head>
+      <Top title={title} note={note} commands={all} />
       <Body>{asTable ? <NumberTable title={title} columns={columns()} /> : children}</Body>
     </Frame>
   );
 }
+
+/** Drawn once, not with every new curve. */
+const Top = memo(function Top({
+  title,
+  note,
+  commands,
+}: {
+  title: string;
+  note?: string;
+  commands: () => readonly Command[];
+}) {
+  return (
+    <Head>
+      <h3>{title}</h3>
+      <Quiet>{note}</Quiet>
+      <Menu label="Chart" ariaLabel={`${title}: chart commands`} commands={commands} />
+    </Head>
+  );
+});
 
 function NumberTable({ title, columns }: { title: string; columns: readonly Column[] }) {
   const rows = Math.max(0, ...columns.map((c) => c.values.length));

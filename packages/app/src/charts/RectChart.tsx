@@ -2,6 +2,7 @@ import { bisectCenter, extent } from 'd3-array';
 import { scaleLinear, scaleLog } from 'd3-scale';
 import { line as linePath } from 'd3-shape';
 import {
+  memo,
   useEffect,
   useId,
   useMemo,
@@ -62,6 +63,7 @@ export interface RectChartProps {
 const Box = styled.div`
   position: absolute;
   inset: 0;
+  contain: strict;
   svg {
     position: absolute;
     inset: 0;
@@ -133,7 +135,7 @@ function valueAt(trace: Trace, x: number): number {
  * The rectangular chart. Drag pans, the wheel zooms (Shift: only vertically), double click shows all. With the
  * keyboard: arrows move the cursor, + and - zoom at it, 0 shows all, M sets a marker, Tab reaches the markers.
  */
-export function RectChart(props: RectChartProps) {
+export const RectChart = memo(function RectChart(props: RectChartProps) {
   const { label, svg, traces, x: xAxis, y: yAxis, markers = [], guides = NO_GUIDES, goal, waiting } = props;
   const [box, size] = useSize<HTMLDivElement>();
   const clip = useId();
@@ -509,7 +511,7 @@ export function RectChart(props: RectChartProps) {
       </span>
     </Box>
   );
-}
+});
 
 interface MarkerProps {
   readonly marker: ChartMarker;

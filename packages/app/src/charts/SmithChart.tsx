@@ -1,4 +1,5 @@
 import {
+  memo,
   useEffect,
   useId,
   useMemo,
@@ -40,6 +41,7 @@ interface SmithChartProps {
 const Box = styled.div`
   position: absolute;
   inset: 0;
+  contain: strict;
   svg {
     position: absolute;
     inset: 0;
@@ -75,7 +77,14 @@ const HOME: View = { k: 1, x: 0, y: 0 };
  * The Smith chart: reflections over frequency on the grid of normalised impedance. Drag pans, the wheel zooms, double
  * click shows all; with the keyboard arrows pan, + and - zoom, 0 shows all.
  */
-export function SmithChart({ label, svg, traces, markers, waiting, cursor }: SmithChartProps) {
+export const SmithChart = memo(function SmithChart({
+  label,
+  svg,
+  traces,
+  markers,
+  waiting,
+  cursor,
+}: SmithChartProps) {
   const [box, size] = useSize<HTMLDivElement>();
   const clip = useId();
   const help = useId();
@@ -317,7 +326,7 @@ export function SmithChart({ label, svg, traces, markers, waiting, cursor }: Smi
       </span>
     </Box>
   );
-}
+});
 
 function HoverReading({ trace, k }: { trace: SmithTrace; k: number }) {
   const re = trace.re[k];

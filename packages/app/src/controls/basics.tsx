@@ -192,7 +192,7 @@ export interface Command {
   readonly run: () => void;
 }
 
-/** A button that opens a list of commands. */
+/** A button that opens a list of commands, which are asked for when it opens. */
 export function Menu({
   label,
   commands,
@@ -200,22 +200,30 @@ export function Menu({
 }: {
   label: ReactNode;
   ariaLabel?: string;
-  commands: readonly Command[];
+  commands: () => readonly Command[];
 }) {
   return (
     <MenuTrigger>
       <QuietButton aria-label={ariaLabel}>{label}</QuietButton>
       <Float placement="bottom end">
-        <AriaMenu onAction={(key) => commands.find((c) => c.id === key)?.run()}>
-          {commands.map((command) => (
-            <MenuRow key={command.id} id={command.id} textValue={command.label} isDisabled={command.disabled}>
-              {command.label}
-              {command.note && <small>{command.note}</small>}
-            </MenuRow>
-          ))}
-        </AriaMenu>
+        <MenuRows commands={commands} />
       </Float>
     </MenuTrigger>
+  );
+}
+
+/** Mounted only while the menu is open. */
+function MenuRows({ commands: ask }: { commands: () => readonly Command[] }) {
+  const commands = ask();
+  return (
+    <AriaMenu onAction={(key) => commands.find((c) => c.id === key)?.run()}>
+      {commands.map((command) => (
+        <MenuRow key={command.id} id={command.id} textValue={command.label} isDisabled={command.disabled}>
+          {command.label}
+          {command.note && <small>{command.note}</small>}
+        </MenuRow>
+      ))}
+    </AriaMenu>
   );
 }
 

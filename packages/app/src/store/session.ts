@@ -35,11 +35,13 @@ export const useSession = create<Session>(() => ({
 
 const HISTORY = 300;
 const MERGE_WITHIN = 1500;
+const SAVE_AFTER = 200;
 
 /** What the database held when this tab last read or wrote it; the ancestor of a merge. */
 let base: { project: Project; revision: number } | null = null;
 let dirty = false;
 let saving: Promise<void> | null = null;
+let pending: ReturnType<typeof setTimeout> | undefined;
 let lastMerge = { key: '', at: 0 };
 let channel: BroadcastChannel | null = null;
 const tab = newId();
@@ -130,7 +132,9 @@ export function edit(label: string, change: (project: Project) => Project, merge
     future: [],
   });
   dirty = true;
-  void persist();
+  // A drag makes an edit every frame: they are written together shortly after. What a closing page has not written
+  // yet, `rescue` keeps.
+  pending ??= setTimeout(() => void persist(), SAVE_AFTER);
 }
 
 /** Ends a run of joined edits: the next one is a step of its own. */
@@ -207,6 +211,8 @@ async function pull(): Promise<void> {
 
 /** Writes the project; edits made meanwhile are written right after. */
 function persist(): Promise<void> {
+  clearTimeout(pending);
+  pending = undefined;
   if (saving) return saving;
   saving = (async () => {
     try {

@@ -1,4 +1,4 @@
-import { Suspense, useEffect, useState } from 'react';
+import { memo, Suspense, useEffect, useState } from 'react';
 import { Link, NavLink, Navigate, Outlet, useMatch, useParams } from 'react-router';
 import styled from 'styled-components';
 import { writeTouchstone, writeParameterCsv } from '@ditch/core/formats';
@@ -154,8 +154,13 @@ async function exportResponse(
   }
 }
 
-function FileMenu({ designId }: { designId: string | undefined }) {
-  const project = useSession((s) => s.project);
+const FileMenu = memo(function FileMenu({
+  designId,
+  isOpen,
+}: {
+  designId: string | undefined;
+  isOpen: boolean;
+}) {
   const theme = usePreferences((p) => p.theme);
   const themes: Theme[] = ['system', 'light', 'dark'];
   const next = themes[(themes.indexOf(theme) + 1) % themes.length];
@@ -169,10 +174,8 @@ function FileMenu({ designId }: { designId: string | undefined }) {
   return (
     <Menu
       label="Export ▾"
-      commands={[
-        ...(project
-          ? [{ id: 'project', label: 'Project file', note: 'Ctrl E', run: () => exportProject(project) }]
-          : []),
+      commands={() => [
+        ...(isOpen ? [{ id: 'project', label: 'Project file', note: 'Ctrl E', run: exportOpen }] : []),
         ...(designId
           ? [
               response('modelled', 'ri', 'real, imaginary'),
@@ -192,30 +195,80 @@ function FileMenu({ designId }: { designId: string | undefined }) {
       ]}
     />
   );
+});
+
+/** Undo and redo, each telling what it takes back or brings again. */
+function History() {
+  const last = useSession((s) => s.past.at(-1)?.label);
+  const next = useSession((s) => s.future.at(-1)?.label);
+  return (
+    <>
+      <QuietButton
+        isDisabled={last === undefined}
+        onPress={undo}
+        aria-label={last ? `Undo: ${last}` : 'Undo'}
+      >
+        undo
+      </QuietButton>
+      <QuietButton
+        isDisabled={next === undefined}
+        onPress={redo}
+        aria-label={next ? `Redo: ${next}` : 'Redo'}
+      >
+        redo
+      </QuietButton>
+    </>
+  );
 }
 
-export function Shell() {
-  const project = useSession((s) => s.project);
+/** What has no field of its own to be said at. */
+function Notices() {
   const notice = useSession((s) => s.notice);
-  const save = useSession((s) => s.save);
-  const past = useSession((s) => s.past);
-  const future = useSession((s) => s.future);
+  const failure = useSession((s) => (s.save.kind === 'failed' ? s.save.message : undefined));
+  const isOpen = useSession((s) => s.project !== null);
+  return (
+    <div>
+      {failure && (
+        <Notice role="alert" $grave>
+          {failure}
+          {isOpen && <TextButton onPress={exportOpen}>Export now</TextButton>}
+          <TextButton onPress={retrySave}>Try again</TextButton>
+        </Notice>
+      )}
+      {notice && (
+        <Notice role="status">
+          {notice}
+          <TextButton onPress={() => say(null)}>Dismiss</TextButton>
+        </Notice>
+      )}
+    </div>
+  );
+}
+
+/** The frame around every view. It reads names and ids only, so that editing values leaves it alone. */
+export function Shell() {
   const theme = usePreferences((p) => p.theme);
-  const inProject = useMatch('/p/:projectId/*');
+  const inProject = useMatch('/p/:projectId/*') !== null;
   const designId = useMatch('/p/:projectId/design/:designId')?.params.designId;
   const [lastDesign, setLastDesign] = useState<string>();
   if (designId && designId !== lastDesign) setLastDesign(designId);
-  const shown = inProject ? project : null;
-  const design = shown?.designs.find((d) => d.id === designId);
-  const target = shown?.designs.find((d) => d.id === (designId ?? lastDesign)) ?? shown?.designs[0];
+  const wanted = designId ?? lastDesign;
+  const projectId = useSession((s) => (inProject ? s.project?.id : undefined));
+  const projectName = useSession((s) => (inProject ? s.project?.name : undefined));
+  const designName = useSession((s) =>
+    inProject ? s.project?.designs.find((d) => d.id === designId)?.name : undefined,
+  );
+  const target = useSession(
+    (s) => (s.project?.designs.find((d) => d.id === wanted) ?? s.project?.designs[0])?.id,
+  );
 
   useEffect(() => {
     if (theme === 'system') document.documentElement.removeAttribute('data-theme');
     else document.documentElement.dataset.theme = theme;
   }, [theme]);
   useEffect(() => {
-    document.title = [design?.name, shown?.name, 'Ditch'].filter(Boolean).join(' \u00B7 ');
-  }, [design?.name, shown?.name]);
+    document.title = [designName, projectName, 'Ditch'].filter(Boolean).join(' \u00B7 ');
+  }, [designName, projectName]);
   useEffect(() => {
     whenWorkerLost(say);
     const leave = () => rescue();
@@ -242,23 +295,23 @@ export function Shell() {
     };
   }, []);
 
-  const base = shown ? `/p/${shown.id}` : '';
+  const base = `/p/${projectId}`;
   return (
     <Frame>
       <Bar>
         <Brand to="/projects" aria-label="Ditch, all projects">
           <Mark /> Ditch
         </Brand>
-        {shown && (
+        {projectId && (
           <>
             <Crumb>
-              <Link to={base}>{shown.name}</Link>
-              {design && <span>/ {design.name}</span>}
+              <Link to={base}>{projectName}</Link>
+              {designName && <span>/ {designName}</span>}
             </Crumb>
             <Nav aria-label="Views">
               <NavLink to={`${base}/lines`}>Lines</NavLink>
               <NavLink to={`${base}/recipes/quarter-wave`}>Recipes</NavLink>
-              {target && <NavLink to={`${base}/design/${target.id}`}>Design</NavLink>}
+              {target && <NavLink to={`${base}/design/${target}`}>Design</NavLink>}
               <NavLink to={base} end>
                 Project
               </NavLink>
@@ -266,46 +319,19 @@ export function Shell() {
           </>
         )}
         <span style={{ flex: 1 }} />
-        {shown && (
+        {projectId && (
           <>
-            <QuietButton
-              isDisabled={past.length === 0}
-              onPress={undo}
-              aria-label={past.length ? `Undo: ${past[past.length - 1].label}` : 'Undo'}
-            >
-              undo
-            </QuietButton>
-            <QuietButton
-              isDisabled={future.length === 0}
-              onPress={redo}
-              aria-label={future.length ? `Redo: ${future[future.length - 1].label}` : 'Redo'}
-            >
-              redo
-            </QuietButton>
+            <History />
             <CheckpointButton />
             <SaveState />
           </>
         )}
-        <FileMenu designId={shown ? designId : undefined} />
+        <FileMenu designId={projectId ? designId : undefined} isOpen={projectId !== undefined} />
         <Nav aria-label="Help">
           <NavLink to="/help">Help</NavLink>
         </Nav>
       </Bar>
-      <div>
-        {save.kind === 'failed' && (
-          <Notice role="alert" $grave>
-            {save.message}
-            {project && <TextButton onPress={() => exportProject(project)}>Export now</TextButton>}
-            <TextButton onPress={retrySave}>Try again</TextButton>
-          </Notice>
-        )}
-        {notice && (
-          <Notice role="status">
-            {notice}
-            <TextButton onPress={() => say(null)}>Dismiss</TextButton>
-          </Notice>
-        )}
-      </div>
+      <Notices />
       <Main>
         <Suspense fallback={<Empty title="Loading…" />}>
           <Outlet />

@@ -4,7 +4,6 @@ import {
   metals,
   readStackField,
   stackFields,
-  type ResolvedStack,
   type Stack,
   type StackProblem,
 } from '@ditch/core/stack';
@@ -41,7 +40,6 @@ interface StackFormProps {
   /** Stacks of the project, offered beside those that ship. */
   readonly stacks: readonly Stack[];
   readonly problems: readonly StackProblem[];
-  readonly resolved: ResolvedStack | undefined;
   readonly onChoose: (stack: Stack) => void;
 }
 

@@ -1,4 +1,4 @@
-import { useMemo } from 'react';
+import { memo, useMemo } from 'react';
 import styled from 'styled-components';
 import { layOut } from '@ditch/core/artwork';
 import type { ResolvedDesign } from '@ditch/core/network';
@@ -52,7 +52,15 @@ function roundLength(most: number): number {
 }
 
 /** The artwork of a design, true to scale on its board. */
-export function Copper({ resolved, selected, hovered, onSelect, onHover, bare, dim }: CopperProps) {
+export const Copper = memo(function Copper({
+  resolved,
+  selected,
+  hovered,
+  onSelect,
+  onHover,
+  bare,
+  dim,
+}: CopperProps) {
   const [box, size] = useSize<HTMLDivElement>();
   const layout = useMemo(() => layOut(resolved), [resolved]);
   const { box: extent } = layout;
@@ -184,7 +192,7 @@ export function Copper({ resolved, selected, hovered, onSelect, onHover, bare, d
       {empty && !bare && <Empty>Nothing to draw yet: the ledger says what is missing.</Empty>}
     </Box>
   );
-}
+});
 
 interface LabelProps {
   readonly layout: ReturnType<typeof layOut>;

@@ -3,7 +3,7 @@ import styled from 'styled-components';
 import { Link } from 'react-router';
 import { circuitOf, review, type Design } from '@ditch/core/network';
 import { HelpLine } from '../../controls/help';
-import { useResponse } from '../../queries';
+import { useResponses } from '../../queries';
 import { colour } from '../../theme';
 import { Empty } from '../Empty';
 import { setPreferences, useDesign, usePreferences, useProject, useResolved } from '../hooks';
@@ -25,6 +25,7 @@ const Side = styled.aside`
   min-height: 0;
   border-right: 1px solid ${colour('rule')};
   background: ${colour('raised')};
+  contain: layout paint;
 `;
 const Scroll = styled.div`
   flex: 1;
@@ -73,26 +74,24 @@ function Loaded({ design }: { design: Design }) {
   const remarks = useMemo(() => review(design, resolved), [design, resolved]);
   const idealCircuit = useMemo(() => circuitOf(resolved, 'ideal'), [resolved]);
   const modelledCircuit = useMemo(() => circuitOf(resolved, 'modelled'), [resolved]);
-  const idealQuery = useResponse(idealCircuit, resolved.sweep, project.data);
-  const modelledQuery = useResponse(modelledCircuit, resolved.sweep, project.data);
+  const responses = useResponses([idealCircuit, modelledCircuit], resolved.sweep, project.data);
   // While an entry is wrong the copper of the last right one stays, dimmed, instead of vanishing under the hand.
   const [sound, setSound] = useState(resolved);
   if (idealCircuit && sound !== resolved) setSound(resolved);
   const { goal } = resolved;
-  const ideal = useLevelResponse(idealQuery.data, resolved.f0, goal);
-  const modelled = useLevelResponse(modelledQuery.data, resolved.f0, goal);
+  const ideal = useLevelResponse(responses.data[0], resolved.f0, goal);
+  const modelled = useLevelResponse(responses.data[1], resolved.f0, goal);
 
+  const stack = project.stacks.find((s) => s.id === design.stack);
   const blocked = !idealCircuit || !resolved.sweep;
   const first = resolved.problems[0];
-  const failure = (modelledQuery.error ?? idealQuery.error)?.message;
+  const failure = responses.error?.message;
   const trouble = blocked
     ? `The response waits: ${remarks.find((r) => r.severity === 'error')?.message ?? first?.message ?? 'the design has an error.'}`
     : failure
       ? `The response could not be computed: ${failure}.`
       : undefined;
-  const waiting = blocked || idealQuery.isPlaceholderData || modelledQuery.isPlaceholderData;
-  // A flicker of the next frame's result is not worth dimming for: only errors and long sweeps are.
-  const dim = blocked || (waiting && (resolved.sweep?.points ?? 0) > 3000);
+  const waiting = blocked || responses.waiting;
 
   return (
     <Page $folded={folded}>
@@ -105,8 +104,25 @@ function Loaded({ design }: { design: Design }) {
           <>
             <Scroll>
               <Values design={design} resolved={resolved} />
-              <Board project={project} design={design} resolved={resolved} />
-              <SweepPart design={design} resolved={resolved} />
+              {stack && (
+                <Board
+                  design={design.id}
+                  medium={design.medium}
+                  stack={stack}
+                  stacks={project.stacks}
+                  problems={resolved.problems.flatMap((p) =>
+                    p.place.kind === 'stack' ? [{ field: p.place.field, message: p.message }] : [],
+                  )}
+                />
+              )}
+              <SweepPart
+                design={design.id}
+                sweep={design.sweep}
+                goal={design.goal}
+                problems={resolved.problems.filter(
+                  (p) => p.place.kind === 'sweep' || p.place.kind === 'goal',
+                )}
+              />
               <Pieces
                 project={project}
                 design={design}
@@ -139,7 +155,7 @@ function Loaded({ design }: { design: Design }) {
             { level: 'ideal', match: blocked ? undefined : ideal?.match },
             { level: 'modelled', match: blocked ? undefined : modelled?.match },
           ]}
-          busy={modelledQuery.progress ?? idealQuery.progress}
+          busy={responses.progress}
           onDrag={(y) => {
             const rect = main.current!.getBoundingClientRect();
             setPreferences({
@@ -153,7 +169,7 @@ function Loaded({ design }: { design: Design }) {
           data={project.data}
           ideal={ideal}
           modelled={modelled}
-          waiting={dim}
+          waiting={waiting}
           trouble={trouble}
         />
       </Main>

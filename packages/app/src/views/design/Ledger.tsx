@@ -1,8 +1,10 @@
-import { useEffect, useRef, useState } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
 import styled from 'styled-components';
 import {
   usedNames,
   type Design,
+  type Piece,
+  type Problem,
   type Project,
   type Remark,
   type ResolvedDesign,
@@ -17,10 +19,11 @@ import {
   type Quantity,
   type QuantityKind,
 } from '@ditch/core/units';
+import type { Stack, StackProblem } from '@ditch/core/stack';
 import { Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
-import { endMerge } from '../../store/session';
+import { endMerge, useSession } from '../../store/session';
 import { colour } from '../../theme';
 import { addValue, changeDesign, chooseStack, holdFace, removeValue, renameValue, setValue } from '../edits';
 import { FaceEditor, shownValue } from '../FaceEditor';
@@ -130,6 +133,14 @@ const ReviewBox = styled.section`
   }
 `;
 
+/** Whether two sets of props say the same, so that a row is drawn again only when something of its own changed. */
+function sameContent<P extends object>(a: P, b: P): boolean {
+  return (Object.keys(b) as (keyof P)[]).every(
+    (key) =>
+      a[key] === b[key] || (typeof b[key] === 'object' && JSON.stringify(a[key]) === JSON.stringify(b[key])),
+  );
+}
+
 /** A quantity in its own engineering unit, whatever its dimension. */
 function shown(quantity: Quantity): string {
   const kind = (Object.keys(quantityKinds) as QuantityKind[]).find((k) =>
@@ -152,7 +163,7 @@ interface LedgerProps {
   readonly onHover: (id: string | undefined) => void;
 }
 
-export function Values({ design, resolved }: Pick<LedgerProps, 'design' | 'resolved'>) {
+export const Values = memo(function Values({ design, resolved }: Pick<LedgerProps, 'design' | 'resolved'>) {
   const [fresh, setFresh] = useState<string>();
   const used = usedNames(design);
   return (
@@ -167,49 +178,84 @@ export function Values({ design, resolved }: Pick<LedgerProps, 'design' | 'resol
         const problem = resolved.problems.find((p) => p.place.kind === 'value' && p.place.name === v.name);
         const quantity = resolved.values.get(v.name);
         const literal = /^\s*[+-]?(\d|\.\d)/.test(v.value);
-        const change = (text: string) => setValue(design.id, v.name, text);
         return (
-          <div key={v.name}>
-            <ValueRow>
-              <ScrubLabel value={v.value} onChange={change}>
-                <ValueName design={design} name={v.name} autoFocus={fresh === v.name} />
-              </ScrubLabel>
-              <QuantityInput
-                label={`value ${v.name}`}
-                help={`${v.note ? `${v.note}. ` : ''}A quantity with its unit or an expression of other values; every piece that uses ${v.name} follows.`}
-                value={v.value}
-                error={problem?.message}
-                errorElsewhere={`value-${v.name}-error`}
-                onChange={change}
-              />
-              <Note>
-                <span>{!literal && quantity && !problem ? shown(quantity) : (v.note ?? '')}</span>
-                {v.name !== 'f0' && !used.has(v.name) && (
-                  <TextButton aria-label={`Remove ${v.name}`} onPress={() => removeValue(design.id, v.name)}>
-                    remove
-                  </TextButton>
-                )}
-              </Note>
-            </ValueRow>
-            {problem && <ErrorText id={`value-${v.name}-error`}>{problem.message}</ErrorText>}
-          </div>
+          <ValueLine
+            key={v.name}
+            design={design.id}
+            name={v.name}
+            value={v.value}
+            note={v.note ?? ''}
+            result={!literal && quantity && !problem ? shown(quantity) : undefined}
+            problem={problem?.message}
+            unused={v.name !== 'f0' && !used.has(v.name)}
+            fresh={fresh === v.name}
+          />
         );
       })}
     </Part>
   );
+});
+
+interface ValueLineProps {
+  readonly design: string;
+  readonly name: string;
+  readonly value: string;
+  readonly note: string;
+  /** What an expression comes to. */
+  readonly result: string | undefined;
+  readonly problem: string | undefined;
+  readonly unused: boolean;
+  readonly fresh: boolean;
 }
 
+/** One named value; drawn again only when something of its own changed. */
+const ValueLine = memo(function ValueLine(props: ValueLineProps) {
+  const { design, name, value, note, result, problem, unused, fresh } = props;
+  const change = (text: string) => setValue(design, name, text);
+  return (
+    <div>
+      <ValueRow>
+        <ScrubLabel value={value} onChange={change}>
+          <ValueName design={design} name={name} autoFocus={fresh} />
+        </ScrubLabel>
+        <QuantityInput
+          label={`value ${name}`}
+          help={`${note ? `${note}. ` : ''}A quantity with its unit or an expression of other values; every piece that uses ${name} follows.`}
+          value={value}
+          error={problem}
+          errorElsewhere={`value-${name}-error`}
+          onChange={change}
+        />
+        <Note>
+          <span>{result ?? note}</span>
+          {unused && (
+            <TextButton aria-label={`Remove ${name}`} onPress={() => removeValue(design, name)}>
+              remove
+            </TextButton>
+          )}
+        </Note>
+      </ValueRow>
+      {problem && <ErrorText id={`value-${name}-error`}>{problem}</ErrorText>}
+    </div>
+  );
+});
+
 /** The name of a value; a new one is written into every expression that uses it. */
-function ValueName({ design, name, autoFocus }: { design: Design; name: string; autoFocus: boolean }) {
+function ValueName({ design, name, autoFocus }: { design: string; name: string; autoFocus: boolean }) {
   const [text, setText] = useState(name);
   const box = useRef<HTMLInputElement>(null);
   useEffect(() => setText(name), [name]);
   useEffect(() => {
     if (autoFocus) box.current?.select();
   }, [autoFocus]);
-  const valid = text === name || (/^[A-Za-z_]\w*$/.test(text) && !design.values.some((v) => v.name === text));
+  const taken = (other: string) =>
+    useSession
+      .getState()
+      .project?.designs.find((d) => d.id === design)
+      ?.values.some((v) => v.name === other);
+  const valid = text === name || (/^[A-Za-z_]\w*$/.test(text) && !taken(text));
   const commit = () => {
-    if (text !== name && valid && name !== 'f0') renameValue(design.id, name, text);
+    if (text !== name && valid && name !== 'f0') renameValue(design, name, text);
     else setText(name);
   };
   return (
@@ -233,13 +279,16 @@ function ValueName({ design, name, autoFocus }: { design: Design; name: string; 
   );
 }
 
-export function Board({ project, design, resolved }: Pick<LedgerProps, 'project' | 'design' | 'resolved'>) {
+interface BoardProps {
+  readonly design: string;
+  readonly medium: Design['medium'];
+  readonly stack: Stack;
+  readonly stacks: readonly Stack[];
+  readonly problems: readonly StackProblem[];
+}
+
+export const Board = memo(function Board({ design, medium, stack, stacks, problems }: BoardProps) {
   const [open, setOpen] = useState(false);
-  const stack = project.stacks.find((s) => s.id === design.stack);
-  const problems = resolved.problems.flatMap((p) =>
-    p.place.kind === 'stack' ? [{ field: p.place.field, message: p.message }] : [],
-  );
-  if (!stack) return null;
   return (
     <Part aria-label="Board">
       <SectionTitle>
@@ -252,34 +301,31 @@ export function Board({ project, design, resolved }: Pick<LedgerProps, 'project'
         <div>
           <Segments
             label="Medium"
-            value={design.medium}
+            value={medium}
             choices={[
               { id: 'microstrip', label: 'Microstrip' },
               { id: 'stripline', label: 'Stripline' },
             ]}
-            onChange={(medium) =>
-              changeDesign(design.id, `make it ${medium}`, { medium: medium as Design['medium'] })
-            }
+            onChange={(m) => changeDesign(design, `make it ${m}`, { medium: m as Design['medium'] })}
           />
           <StackForm
             stack={stack}
-            stacks={project.stacks}
+            stacks={stacks}
             problems={problems}
-            resolved={resolved.stack}
-            onChoose={(s) => chooseStack(design.id, s)}
+            onChoose={(s) => chooseStack(design, s)}
           />
         </div>
       ) : (
         <div style={{ paddingTop: 4 }}>
           {stack.name}{' '}
           <Quiet>
-            · {stack.height} · {stack.thickness} · {design.medium}
+            · {stack.height} · {stack.thickness} · {medium}
           </Quiet>
         </div>
       )}
     </Part>
   );
-}
+}, sameContent);
 
 function PieceFaces({ piece }: { piece: ResolvedPiece }) {
   const definition = parts.get(piece.kind);
@@ -305,7 +351,7 @@ function PieceFaces({ piece }: { piece: ResolvedPiece }) {
   );
 }
 
-export function Pieces({
+export const Pieces = memo(function Pieces({
   design,
   resolved,
   project,
@@ -326,101 +372,121 @@ export function Pieces({
         Ledger <span style={{ letterSpacing: '0.04em' }}>Electrical · physical</span>
       </SectionTitle>
       {resolved.pieces.map((piece) => {
-        const document = design.pieces.find((p) => p.id === piece.id)!;
-        const definition = parts.get(piece.kind);
         const errors: Record<string, string> = {};
         for (const p of resolved.problems)
           if (p.place.kind === 'piece' && p.place.piece === piece.id) errors[p.place.face] = p.message;
-        const isOpen = selected === piece.id;
-        const width = piece.values?.width?.re;
-        const data = piece.settings.data ? project.data.find((d) => d.id === piece.settings.data) : undefined;
         return (
-          <Row
+          <PieceRow
             key={piece.id}
-            data-piece={piece.id}
-            $selected={isOpen}
-            $hovered={hovered === piece.id}
-            onPointerEnter={() => onHover(piece.id)}
-            onPointerLeave={() => onHover(undefined)}
-          >
-            <RowHead
-              type="button"
-              aria-expanded={isOpen}
-              onClick={() => onSelect(isOpen ? undefined : piece.id)}
-            >
-              <svg width="22" height="16" aria-hidden="true">
-                {width !== undefined ? (
-                  <rect
-                    y={8 - Math.max(1, 7 * (width / widest))}
-                    width="22"
-                    height={Math.max(2, 14 * (width / widest))}
-                    fill={colour('copper')}
-                  />
-                ) : piece.kind === 'port' ? (
-                  <circle cx="11" cy="8" r="5" fill="none" stroke={colour('water')} strokeWidth="2" />
-                ) : (
-                  <rect
-                    x="3"
-                    y="2"
-                    width="16"
-                    height="12"
-                    fill="none"
-                    stroke={colour('quiet')}
-                    strokeDasharray={piece.kind === 'load' ? '3 2' : undefined}
-                  />
-                )}
-              </svg>
-              <span>
-                {piece.name}
-                <br />
-                <small>
-                  {piece.kind === 'port' ? `port ${piece.settings.number}` : (definition?.name ?? piece.kind)}
-                </small>
-              </span>
-              {data ? (
-                <Quiet
-                  style={{
-                    gridColumn: '3 / -1',
-                    textAlign: 'right',
-                    overflow: 'hidden',
-                    textOverflow: 'ellipsis',
-                  }}
-                >
-                  {data.name}
-                </Quiet>
-              ) : (
-                <PieceFaces piece={piece} />
-              )}
-            </RowHead>
-            {Object.keys(errors).length > 0 && !isOpen && (
-              <Editor>
-                <ErrorText>{Object.values(errors)[0]}</ErrorText>
-              </Editor>
-            )}
-            {isOpen && definition && (
-              <Editor>
-                {definition.properties.length > 0 && !data ? (
-                  <FaceEditor
-                    properties={definition.properties}
-                    held={document.held}
-                    values={piece.values}
-                    errors={errors}
-                    owner={piece.name}
-                    onHold={(face, text, others) => holdFace(design.id, document, face, text, others)}
-                  />
-                ) : (
-                  <Quiet>{definition.about}</Quiet>
-                )}
-              </Editor>
-            )}
-          </Row>
+            design={design.id}
+            piece={piece}
+            document={design.pieces.find((p) => p.id === piece.id)!}
+            errors={errors}
+            widest={widest}
+            dataName={project.data.find((d) => d.id === piece.settings.data)?.name}
+            isOpen={selected === piece.id}
+            isHovered={hovered === piece.id}
+            onSelect={onSelect}
+            onHover={onHover}
+          />
         );
       })}
     </Part>
   );
+});
+
+interface PieceRowProps {
+  readonly design: string;
+  readonly piece: ResolvedPiece;
+  readonly document: Piece;
+  readonly errors: Readonly<Record<string, string>>;
+  /** Width of the widest line, to which the little pictures are scaled. */
+  readonly widest: number;
+  readonly dataName: string | undefined;
+  readonly isOpen: boolean;
+  readonly isHovered: boolean;
+  readonly onSelect: (id: string | undefined) => void;
+  readonly onHover: (id: string | undefined) => void;
 }
 
-export function Review({ remarks, onSelect }: Pick<LedgerProps, 'remarks' | 'onSelect'>) {
+const PieceRow = memo(function PieceRow(props: PieceRowProps) {
+  const { design, piece, document, errors, widest, dataName, isOpen, isHovered, onSelect, onHover } = props;
+  const definition = parts.get(piece.kind);
+  const width = piece.values?.width?.re;
+  return (
+    <Row
+      data-piece={piece.id}
+      $selected={isOpen}
+      $hovered={isHovered}
+      onPointerEnter={() => onHover(piece.id)}
+      onPointerLeave={() => onHover(undefined)}
+    >
+      <RowHead type="button" aria-expanded={isOpen} onClick={() => onSelect(isOpen ? undefined : piece.id)}>
+        <svg width="22" height="16" aria-hidden="true">
+          {width !== undefined ? (
+            <rect
+              y={8 - Math.max(1, 7 * (width / widest))}
+              width="22"
+              height={Math.max(2, 14 * (width / widest))}
+              fill={colour('copper')}
+            />
+          ) : piece.kind === 'port' ? (
+            <circle cx="11" cy="8" r="5" fill="none" stroke={colour('water')} strokeWidth="2" />
+          ) : (
+            <rect
+              x="3"
+              y="2"
+              width="16"
+              height="12"
+              fill="none"
+              stroke={colour('quiet')}
+              strokeDasharray={piece.kind === 'load' ? '3 2' : undefined}
+            />
+          )}
+        </svg>
+        <span>
+          {piece.name}
+          <br />
+          <small>
+            {piece.kind === 'port' ? `port ${piece.settings.number}` : (definition?.name ?? piece.kind)}
+          </small>
+        </span>
+        {dataName !== undefined ? (
+          <Quiet
+            style={{ gridColumn: '3 / -1', textAlign: 'right', overflow: 'hidden', textOverflow: 'ellipsis' }}
+          >
+            {dataName}
+          </Quiet>
+        ) : (
+          <PieceFaces piece={piece} />
+        )}
+      </RowHead>
+      {Object.keys(errors).length > 0 && !isOpen && (
+        <Editor>
+          <ErrorText>{Object.values(errors)[0]}</ErrorText>
+        </Editor>
+      )}
+      {isOpen && definition && (
+        <Editor>
+          {definition.properties.length > 0 && dataName === undefined ? (
+            <FaceEditor
+              properties={definition.properties}
+              held={document.held}
+              values={piece.values}
+              errors={errors}
+              owner={piece.name}
+              onHold={(face, text, others) => holdFace(design, document, face, text, others)}
+            />
+          ) : (
+            <Quiet>{definition.about}</Quiet>
+          )}
+        </Editor>
+      )}
+    </Row>
+  );
+}, sameContent);
+
+export const Review = memo(function Review({ remarks, onSelect }: Pick<LedgerProps, 'remarks' | 'onSelect'>) {
   return (
     <ReviewBox aria-label="Review">
       <h2>Review{remarks.length > 0 ? ` \u00B7 ${remarks.length}` : ''}</h2>
@@ -445,7 +511,7 @@ export function Review({ remarks, onSelect }: Pick<LedgerProps, 'remarks' | 'onS
       )}
     </ReviewBox>
   );
-}
+});
 
 const SweepGrid = styled.div`
   display: grid;
@@ -456,12 +522,20 @@ const SweepGrid = styled.div`
 `;
 
 /** Where the response is computed and what counts as matched. */
-export function SweepPart({ design, resolved }: Pick<LedgerProps, 'design' | 'resolved'>) {
+interface SweepProps {
+  readonly design: string;
+  readonly sweep: Design['sweep'];
+  readonly goal: string;
+  /** Problems of the sweep and the goal only. */
+  readonly problems: readonly Problem[];
+}
+
+export const SweepPart = memo(function SweepPart({ design, sweep, goal, problems }: SweepProps) {
   const message = (field: string) =>
-    resolved.problems.find((p) => p.place.kind === 'sweep' && p.place.field === field)?.message;
-  const goalProblem = resolved.problems.find((p) => p.place.kind === 'goal')?.message;
+    problems.find((p) => p.place.kind === 'sweep' && p.place.field === field)?.message;
+  const goalProblem = problems.find((p) => p.place.kind === 'goal')?.message;
   const set = (change: Partial<Design['sweep']>) =>
-    changeDesign(design.id, 'change the sweep', { sweep: { ...design.sweep, ...change } }, 'sweep');
+    changeDesign(design, 'change the sweep', { sweep: { ...sweep, ...change } }, 'sweep');
   const problem = message('start') ?? message('stop') ?? message('points');
   return (
     <Part aria-label="Sweep and goal">
@@ -471,7 +545,7 @@ export function SweepPart({ design, resolved }: Pick<LedgerProps, 'design' | 're
         <QuantityInput
           label="sweep start"
           help="First frequency of the response; an expression such as f0/2 follows the design frequency."
-          value={design.sweep.start}
+          value={sweep.start}
           error={message('start')}
           errorElsewhere="sweep-error"
           onChange={(start) => set({ start })}
@@ -479,16 +553,12 @@ export function SweepPart({ design, resolved }: Pick<LedgerProps, 'design' | 're
         <QuantityInput
           label="sweep stop"
           help="Last frequency of the response."
-          value={design.sweep.stop}
+          value={sweep.stop}
           error={message('stop')}
           errorElsewhere="sweep-error"
           onChange={(stop) => set({ stop })}
         />
-        <PointsBox
-          points={design.sweep.points}
-          error={message('points')}
-          onChange={(points) => set({ points })}
-        />
+        <PointsBox points={sweep.points} error={message('points')} onChange={(points) => set({ points })} />
       </SweepGrid>
       {problem && (
         <div>
@@ -500,15 +570,15 @@ export function SweepPart({ design, resolved }: Pick<LedgerProps, 'design' | 're
         <QuantityInput
           label="return loss goal"
           help="Return loss that counts as matched; the waterline reads the bandwidth at this level."
-          value={design.goal}
+          value={goal}
           error={goalProblem}
-          onChange={(goal) => changeDesign(design.id, 'change the goal', { goal }, 'goal')}
+          onChange={(text) => changeDesign(design, 'change the goal', { goal: text }, 'goal')}
         />
         <Note>return loss</Note>
       </ValueRow>
     </Part>
   );
-}
+}, sameContent);
 
 function PointsBox({
   points,

@@ -15,7 +15,7 @@ import {
 } from '@ditch/core/results';
 import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
-import { RectChart } from '../../charts/RectChart';
+import { RectChart, type Axis } from '../../charts/RectChart';
 import { SmithChart, type SmithTrace } from '../../charts/SmithChart';
 import type { ChartMarker, Stroke, Trace } from '../../charts/types';
 import { Menu, TextButton, type Command } from '../../controls/basics';
@@ -23,6 +23,7 @@ import { chooseFile } from '../../controls/files';
 import { QuantityInput } from '../../controls/QuantityInput';
 import { say } from '../../store/session';
 import { colour, type ColourName } from '../../theme';
+import { useHandler, useStable } from '../hooks';
 import { addMarker, addOverlay, dataBlock, moveMarker, removeMarker, toggleOverlay } from '../edits';
 import { levelOf, type LevelResponse } from './reading';
 
@@ -40,6 +41,7 @@ const Strip = styled.div`
   padding-bottom: 6px;
   overflow: auto;
   border-top: 1px solid ${colour('rule')};
+  contain: layout paint;
   table {
     width: 100%;
     border-collapse: collapse;
@@ -83,6 +85,13 @@ const Waiting = styled.p`
 /** Colours of the quantities; a level never changes the colour, only the stroke. */
 const entryColours: readonly ColourName[] = ['trace1', 'trace2', 'trace3', 'trace4', 'trace5', 'trace6'];
 const overlayColours: readonly ColourName[] = ['trace2', 'trace4', 'trace5', 'trace6', 'trace3'];
+
+const FREQUENCY: Axis = {
+  label: 'GHz',
+  scale: 1e-9,
+  format: (f) => formatQuantity(f, 'frequency', { digits: 5 }),
+};
+const formatLevel = (v: number): string => (v <= -200 ? 'below \u2212200 dB' : `${formatNumber(v)}\u2009dB`);
 
 interface ResponseProps {
   readonly design: Design;
@@ -194,15 +203,17 @@ export function Response({ design, resolved, data, ideal, modelled, waiting, tro
     return [Math.max(-60, Math.floor(low / 10) * 10), 0];
   }, [traces]);
 
-  const markers: ChartMarker[] = resolved.markers.map((m) => {
-    const text = design.markers.find((d) => d.id === m.id)?.freq ?? '';
-    return {
-      id: m.id,
-      label: formatQuantity(m.freq, 'frequency', { digits: 5 }),
-      x: m.freq,
-      fixed: !/^\s*[+\d.]/.test(text),
-    };
-  });
+  const markers: ChartMarker[] = useStable(
+    resolved.markers.map((m) => {
+      const text = design.markers.find((d) => d.id === m.id)?.freq ?? '';
+      return {
+        id: m.id,
+        label: formatQuantity(m.freq, 'frequency', { digits: 5 }),
+        x: m.freq,
+        fixed: !/^\s*[+\d.]/.test(text),
+      };
+    }),
+  );
   const typed = (f: number) => formatQuantity(f, 'frequency', { digits: 6, typed: true });
 
   const columns = (): Column[] => {
@@ -247,7 +258,7 @@ export function Response({ design, resolved, data, ideal, modelled, waiting, tro
       say(`${file.name} was not imported: ${error.message}.`);
     }
   };
-  const commands: Command[] = [
+  const commands = (): Command[] => [
     keep('modelled', modelled),
     keep('ideal', ideal),
     { id: 'import', label: 'Import Touchstone\u2026', note: 'to compare', run: () => void importData() },
@@ -270,6 +281,14 @@ export function Response({ design, resolved, data, ideal, modelled, waiting, tro
 
   const band = modelled?.match?.band;
   const ports = (modelled ?? ideal)?.data.ports ?? 1;
+  const goal = useStable({ level: -resolved.goal, from: band?.low, to: band?.high });
+  const yAxis = useMemo(
+    (): Axis => ({ label: ports === 1 ? '|S11| in dB' : 'dB', range, format: formatLevel }),
+    [ports, range],
+  );
+  const onMarkerMove = useHandler((id: string, f: number) => moveMarker(design.id, id, typed(f)));
+  const onMarkerAdd = useHandler((f: number) => addMarker(design.id, typed(f)));
+  const onMarkerRemove = useHandler((id: string) => removeMarker(design.id, id));
   return (
     <Panel>
       <ChartFrame
@@ -283,19 +302,15 @@ export function Response({ design, resolved, data, ideal, modelled, waiting, tro
           label="reflection in decibels over frequency"
           svg={rectSvg}
           traces={traces}
-          x={{ label: 'GHz', scale: 1e-9, format: (f) => formatQuantity(f, 'frequency', { digits: 5 }) }}
-          y={{
-            label: ports === 1 ? '|S11| in dB' : 'dB',
-            range,
-            format: (v) => (v <= -200 ? 'below \u2212200 dB' : `${formatNumber(v)}\u2009dB`),
-          }}
+          x={FREQUENCY}
+          y={yAxis}
           markers={markers}
-          goal={{ level: -resolved.goal, from: band?.low, to: band?.high }}
+          goal={goal}
           waiting={waiting}
           onCursor={setCursor}
-          onMarkerMove={(id, f) => moveMarker(design.id, id, typed(f))}
-          onMarkerAdd={(f) => addMarker(design.id, typed(f))}
-          onMarkerRemove={(id) => removeMarker(design.id, id)}
+          onMarkerMove={onMarkerMove}
+          onMarkerAdd={onMarkerAdd}
+          onMarkerRemove={onMarkerRemove}
         />
         {trouble && <Waiting role="status">{trouble}</Waiting>}
       </ChartFrame>
@@ -350,7 +365,9 @@ function MarkerStrip({
                 <Menu
                   label={<span style={{ fontSize: 11 }}>read {curve?.label} ▾</span>}
                   ariaLabel="curve that the markers read"
-                  commands={curves.map((c) => ({ id: c.id, label: c.label, run: () => setChosen(c.id) }))}
+                  commands={() =>
+                    curves.map((c) => ({ id: c.id, label: c.label, run: () => setChosen(c.id) }))
+                  }
                 />
               )}
             </th>

@@ -177,7 +177,6 @@ export default function LinesView() {
             stack={stack}
             stacks={stacks}
             problems={resolved.stackProblems}
-            resolved={resolved.stack}
             onChoose={chooseLineStack}
           />
         </Scroll>

@@ -21,7 +21,7 @@ import { PrimaryButton, Quiet, SectionTitle, Segments, Select, TextButton } from
 import { chooseFile } from '../../controls/files';
 import { HelpLine, helpHandlers } from '../../controls/help';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
-import { useResponse } from '../../queries';
+import { useResponses } from '../../queries';
 import { edit, say } from '../../store/session';
 import { colour } from '../../theme';
 import { Copper } from '../design/Copper';
@@ -165,8 +165,8 @@ function Loaded({ recipe }: { recipe: Recipe }) {
   }, [recipe, inputs, stack, medium, project]);
 
   const circuit = useMemo(() => outcome.resolved && circuitOf(outcome.resolved, 'ideal'), [outcome]);
-  const response = useResponse(circuit, outcome.resolved?.sweep, project.data);
-  const level = useLevelResponse(response.data, outcome.resolved?.f0, outcome.resolved?.goal ?? 20);
+  const response = useResponses([circuit], outcome.resolved?.sweep, project.data);
+  const level = useLevelResponse(response.data[0], outcome.resolved?.f0, outcome.resolved?.goal ?? 20);
   const traces = useMemo(
     () =>
       level

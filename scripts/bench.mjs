@@ -1,0 +1,254 @@
+// Medians of what the interface promises: analysis, synthesis, a network, start of the command line, first paint,
+// frames while a value is dragged. Figures, not tests: nothing here fails.
+import { build } from 'esbuild';
+import { spawn, spawnSync } from 'node:child_process';
+import { readdirSync, readFileSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
+import { brotliCompressSync, gzipSync } from 'node:zlib';
+import { setup } from './setup.mjs';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+await setup();
+
+const median = (list) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
+const report = (name, value, unit, limit) =>
+  process.stdout.write(
+    `${name.padEnd(58)} ${value.toFixed(value < 10 ? 2 : 0).padStart(8)} ${unit.padEnd(3)}${limit ? `  (at most ${limit} ${unit})` : ''}\n`,
+  );
+
+/** Median time of one call in milliseconds; each sample runs `inner` calls. */
+function time(f, inner = 1, samples = 60) {
+  for (let i = 0; i < inner * 10; i++) f(i);
+  const list = [];
+  for (let s = 0; s < samples; s++) {
+    const t = performance.now();
+    for (let i = 0; i < inner; i++) f(i);
+    list.push((performance.now() - t) / inner);
+  }
+  return median(list);
+}
+
+const out = join(root, '.cache', 'bench-core.mjs');
+await build({
+  absWorkingDir: root,
+  stdin: {
+    contents: `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject } from '@ditch/core/formats';`,
+    resolveDir: join(root, 'packages/core'),
+    loader: 'ts',
+  },
+  outfile: out,
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  logLevel: 'error',
+});
+const core = await import(pathToFileURL(out).href);
+
+const board = {
+  er: 2.94,
+  tand: 0.0012,
+  height: 0.508e-3,
+  thickness: 18e-6,
+  conductivity: 5.8e7,
+  roughness: 0.5e-6,
+  cover: Infinity,
+};
+report(
+  'analysis of a dispersive lossy microstrip',
+  time((i) => core.analyseLine('microstrip', board, 1e-3 + i * 1e-8, 10e9), 2000) * 1000,
+  'us',
+  5,
+);
+report(
+  'analysis under a lid',
+  time((i) => core.analyseLine('microstrip', { ...board, cover: 2e-3 }, 1e-3 + i * 1e-8, 10e9), 20) * 1000,
+  'us',
+);
+report(
+  'synthesis',
+  time((i) => core.synthesiseWidth('microstrip', board, 40 + i * 0.01, 10e9), 500) * 1000,
+  'us',
+  100,
+);
+report(
+  'synthesis under a lid',
+  time((i) => core.synthesiseWidth('microstrip', { ...board, cover: 2e-3 }, 40 + i * 0.1, 10e9), 5, 20) *
+    1000,
+  'us',
+);
+
+/** A chain of lines as a circuit of the modelled level. */
+const chain = (n) => ({
+  level: 'modelled',
+  medium: 'microstrip',
+  substrate: board,
+  f0: 10e9,
+  pieces: [
+    ...Array.from({ length: n }, (_, i) => ({
+      kind: 'line',
+      nodes: [`n${i}`, `n${i + 1}`],
+      settings: {},
+      values: {
+        z0: { re: 50, im: 0 },
+        theta: { re: 1, im: 0 },
+        width: { re: 1e-3 + i * 1e-5, im: 0 },
+        length: { re: 4e-3, im: 0 },
+      },
+    })),
+    { kind: 'port', nodes: ['n0'], settings: { number: '1' }, values: { z: { re: 50, im: 0 } } },
+    { kind: 'port', nodes: [`n${n}`], settings: { number: '2' }, values: { z: { re: 50, im: 0 } } },
+  ],
+});
+const sweep = core.frequencies(5e9, 15e9, 401);
+for (const [n, limit] of [[6, 3], [14], [60], [200]])
+  report(
+    `401 points of a two-port of ${n} lines, from circuit to S`,
+    time(() => core.simulate(chain(n), sweep, () => undefined), 1, n > 50 ? 12 : 60),
+    'ms',
+    limit,
+  );
+
+const demo = core.readProject(readFileSync(join(root, 'examples/ditchwater.ditch.json'), 'utf8'));
+report(
+  'a three-section design worked out (values, widths, review)',
+  time(() => core.review(demo.designs[2], core.resolveDesign(demo, demo.designs[2])), 5) * 1000,
+  'us',
+);
+
+const cli = Array.from({ length: 7 }, () => {
+  const t = performance.now();
+  spawnSync(
+    process.execPath,
+    [
+      'packages/cli/bin/ditch.js',
+      'line',
+      'microstrip',
+      '--er',
+      '2.94',
+      '--height',
+      '0.5mm',
+      '--freq',
+      '10GHz',
+      '--z0',
+      '50ohm',
+      '--theta',
+      '90deg',
+      '--json',
+    ],
+    { cwd: root },
+  );
+  return performance.now() - t;
+});
+report('ditch line, process start to end', median(cli), 'ms');
+
+// What the first page loads: the entry and all it imports, as sent.
+const assets = join(root, 'packages/app/dist/assets');
+const html = readFileSync(join(root, 'packages/app/dist/index.html'), 'utf8');
+const initial = [...html.matchAll(/(?:src|href)="\/assets\/([^"]+\.js)"/g)].map((m) => m[1]);
+const total = (compress) =>
+  initial.reduce((sum, name) => sum + compress(readFileSync(join(assets, name))).length, 0) / 1000;
+report('initial script, gzip', total(gzipSync), 'kB', 400);
+report('initial script, brotli (as sent)', total(brotliCompressSync), 'kB');
+report(
+  'all built files',
+  readdirSync(assets).reduce((sum, name) => sum + statSync(join(assets, name)).size, 0) / 1000,
+  'kB',
+);
+
+if (!process.argv.includes('--no-browser')) {
+  const { chromium } = await import('@playwright/test');
+  const port = 4498;
+  const server = spawn(process.execPath, ['packages/server/dist/main.js'], {
+    cwd: root,
+    env: { ...process.env, PORT: String(port) },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  await new Promise((resolve) => server.stdout.once('data', resolve));
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--no-first-run',
+      '--disable-quic',
+    ],
+  });
+  try {
+    const paints = [];
+    for (let i = 0; i < 5; i++) {
+      const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+      const page = await context.newPage();
+      await page.goto(`http://127.0.0.1:${port}/`);
+      // Meaningful: the demo's copper and both curves stand on the page.
+      await page.waitForFunction(
+        () =>
+          document.querySelectorAll('svg[role=application] path').length >= 4 &&
+          document.querySelector('polygon'),
+      );
+      paints.push(await page.evaluate(() => performance.now()));
+      await context.close();
+    }
+    report('first visit to copper and curves on the page', median(paints), 'ms', 1500);
+
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.goto(`http://127.0.0.1:${port}/`);
+    await page.waitForFunction(() => document.querySelectorAll('svg[role=application] path').length >= 4);
+    await page.waitForTimeout(500);
+    const result = await page.evaluate(async () => {
+      const field = document.querySelector('input[aria-label="value zl"]');
+      const chart = document.querySelector('svg[role=application]');
+      let longest = 0;
+      new PerformanceObserver((list) => {
+        for (const e of list.getEntries()) longest = Math.max(longest, e.duration);
+      }).observe({ type: 'longtask' });
+      const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
+      const type = (text) => {
+        set.call(field, text);
+        field.dispatchEvent(new Event('input', { bubbles: true }));
+      };
+      const redrawn = () =>
+        new Promise((resolve) => {
+          const observer = new MutationObserver((records) => {
+            if (!records.some((r) => r.target.nodeName === 'path')) return;
+            observer.disconnect();
+            resolve(performance.now());
+          });
+          observer.observe(chart, { subtree: true, attributes: true });
+        });
+      const nextFrame = () => new Promise((r) => requestAnimationFrame(r));
+      const latencies = [];
+      for (let i = 0; i < 120; i++) {
+        const done = redrawn();
+        const t = performance.now();
+        type(`${60 + i * 0.5} ohm`);
+        latencies.push((await done) - t);
+        await nextFrame();
+      }
+      // A drag: a new value at every frame, whatever has been drawn by then.
+      const frames = [];
+      let last = await nextFrame();
+      for (let i = 0; i < 180; i++) {
+        type(`${60 + i * 0.25} ohm`);
+        const now = await nextFrame();
+        frames.push(now - last);
+        last = now;
+      }
+      return { latencies, frames, longest };
+    });
+    report('typed value to redrawn curves, median', median(result.latencies), 'ms', 17);
+    report(
+      'typed value to redrawn curves, 95th percentile',
+      result.latencies.sort((a, b) => a - b)[Math.floor(result.latencies.length * 0.95)],
+      'ms',
+    );
+    report('frame interval while a value is dragged, median', median(result.frames), 'ms');
+    report('longest task on the main thread meanwhile (0: none over 50 ms)', result.longest, 'ms', 50);
+  } finally {
+    await browser.close();
+    server.kill();
+  }
+}

@@ -1,0 +1,80 @@
+// The whole check of the project: formatting, lint, types, dependency directions, unit, property and browser tests.
+// `npm test -- --fast` leaves the browser out.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { setup } from './setup.mjs';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const reports = join(root, '.cache');
+const fast = process.argv.includes('--fast');
+const bin = (name) => join(root, 'node_modules', '.bin', name);
+const run = (command, args, env = {}) =>
+  spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } }).status === 0;
+
+const started = Date.now();
+await setup();
+mkdirSync(reports, { recursive: true });
+if (!fast && !existsSync('/usr/bin/chromium')) {
+  process.stdout.write('installing Chromium\n');
+  if (
+    !run('apt-get', ['update', '-qq']) ||
+    !run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'])
+  ) {
+    process.stderr.write('Chromium could not be installed; the browser tests need /usr/bin/chromium.\n');
+    process.exit(1);
+  }
+}
+
+const unitReport = join(reports, 'unit.json');
+const browserReport = join(reports, 'browser.json');
+const stages = [
+  ['formatting', () => run(bin('prettier'), ['--check', '--log-level', 'warn', '.'])],
+  ['lint', () => run(bin('eslint'), ['--max-warnings', '0', '.'])],
+  ...['packages/core', 'packages/app', 'packages/server', 'packages/cli', 'e2e'].map((p) => [
+    `types of ${p}`,
+    () => run(bin('tsc'), ['-p', p]),
+  ]),
+  [
+    'dependency directions',
+    () => run(bin('depcruise'), ['--config', '.dependency-cruiser.mjs', 'packages', 'e2e']),
+  ],
+  ['unit and property tests', () => run(bin('vitest'), ['run'], { DITCH_REPORT: unitReport })],
+  ...(fast
+    ? []
+    : [
+        [
+          'browser tests',
+          () =>
+            run(bin('playwright'), ['test', '--config', 'e2e/playwright.config.ts'], {
+              DITCH_E2E_REPORT: browserReport,
+            }),
+        ],
+      ]),
+];
+
+const failed = [];
+for (const [name, stage] of stages) {
+  process.stdout.write(`\n== ${name}\n`);
+  if (!stage()) failed.push(name);
+}
+
+let passed = 0;
+let broken = 0;
+let skipped = 0;
+const unit = JSON.parse(readFileSync(unitReport, 'utf8'));
+passed += unit.numPassedTests;
+broken += unit.numFailedTests;
+skipped += unit.numPendingTests;
+if (!fast) {
+  const { stats } = JSON.parse(readFileSync(browserReport, 'utf8'));
+  passed += stats.expected + stats.flaky;
+  broken += stats.unexpected;
+  skipped += stats.skipped;
+}
+process.stdout.write(
+  `\n${Math.round((Date.now() - started) / 1000)} s${failed.length > 0 ? `; failed: ${failed.join(', ')}` : ''}\n`,
+);
+process.stdout.write(`${passed} passed, ${broken} failed, ${skipped} skipped\n`);
+process.exit(failed.length > 0 ? 1 : 0);
