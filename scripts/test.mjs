@@ -32,10 +32,10 @@ const browserReport = join(reports, 'browser.json');
 const stages = [
   ['formatting', () => run(bin('prettier'), ['--check', '--log-level', 'warn', '.'])],
   ['lint', () => run(bin('eslint'), ['--max-warnings', '0', '.'])],
-  ...['packages/core', 'packages/app', 'packages/server', 'packages/cli', 'e2e'].map((p) => [
-    `types of ${p}`,
-    () => run(bin('tsc'), ['-p', p]),
-  ]),
+  ...['core', 'app', 'server', 'cli']
+    .flatMap((p) => [`packages/${p}`, `packages/${p}/test`])
+    .concat('e2e')
+    .map((p) => [`types of ${p}`, () => run(bin('tsc'), ['-p', p])]),
   [
     'dependency directions',
     () => run(bin('depcruise'), ['--config', '.dependency-cruiser.mjs', 'packages', 'e2e']),

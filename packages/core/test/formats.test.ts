@@ -60,8 +60,8 @@ describe('Touchstone', () => {
         ({ data, version }, format, parameter) => {
           const text = writeTouchstone(data, {
             version,
-            format: format as 'ri',
-            parameter: parameter as 's',
+            format: format,
+            parameter: parameter,
             comments: ['a\nb'],
           });
           const back = readTouchstone(text, data.ports);
