@@ -96,6 +96,13 @@ test('from a board and an impedance to a match, simulated, read and carried away
   await test.step('markers are set, stepped, dragged and read', async () => {
     const chart = page.getByRole('application', { name: 'reflection in decibels over frequency' });
     await chart.focus();
+    const ticks = () => chart.locator('g > text').allTextContents();
+    const whole = await ticks();
+    await page.keyboard.press('+');
+    await page.keyboard.press('PageDown');
+    expect(await ticks()).not.toEqual(whole);
+    await page.keyboard.press('0');
+    expect(await ticks()).toEqual(whole);
     await page.keyboard.press('ArrowRight');
     await page.keyboard.press('m');
     const markers = page.getByLabel('marker frequency');

@@ -118,6 +118,13 @@ function spread(wanted: readonly number[], gap: number, low: number, high: numbe
   return out;
 }
 
+/** A domain moved by a share of itself. */
+function shifted(domain: Domain, log: boolean | undefined, by: number): Domain {
+  if (!log) return [domain[0] + by * (domain[1] - domain[0]), domain[1] + by * (domain[1] - domain[0])];
+  const factor = Math.pow(domain[1] / domain[0], by);
+  return [domain[0] * factor, domain[1] * factor];
+}
+
 /** Index of the sample nearest to `x`. */
 const nearest = (xs: ArrayLike<number>, x: number): number => bisectCenter(xs as Float64Array, x);
 
@@ -133,7 +140,7 @@ function valueAt(trace: Trace, x: number): number {
 
 /**
  * The rectangular chart. Drag pans, the wheel zooms (Shift: only vertically), double click shows all. With the
- * keyboard: arrows move the cursor, + and - zoom at it, 0 shows all, M sets a marker, Tab reaches the markers.
+ * keyboard: left and right move the cursor, up, down and the page keys pan, + and - zoom at the cursor, 0 shows all, M sets a marker, Tab reaches the markers.
  */
 export const RectChart = memo(function RectChart(props: RectChartProps) {
   const { label, svg, traces, x: xAxis, y: yAxis, markers = [], guides = NO_GUIDES, goal, waiting } = props;
@@ -288,12 +295,7 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
       const dy = event.clientY - d.y;
       if (!d.moved && Math.hypot(dx, dy) < 4) return;
       d.moved = true;
-      const shift = (domain: Domain, log: boolean | undefined, by: number): Domain => {
-        if (!log) return [domain[0] + by * (domain[1] - domain[0]), domain[1] + by * (domain[1] - domain[0])];
-        const f = Math.pow(domain[1] / domain[0], by);
-        return [domain[0] * f, domain[1] * f];
-      };
-      setZoom({ x: shift(d.from.x, xAxis.log, -dx / width), y: shift(d.from.y, yAxis.log, dy / height) });
+      setZoom({ x: shifted(d.from.x, xAxis.log, -dx / width), y: shifted(d.from.y, yAxis.log, dy / height) });
       return;
     }
     setKeyboard(false);
@@ -308,9 +310,15 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
       setKeyboard(true);
       read(reference.x[Math.min(reference.x.length - 1, Math.max(0, k))]);
     };
+    const pan = (dx: number, dy: number) =>
+      setZoom({ x: shifted(view.x, xAxis.log, dx), y: shifted(view.y, yAxis.log, dy) });
     const actions: Record<string, () => void> = {
       ArrowRight: () => step(1),
       ArrowLeft: () => step(-1),
+      ArrowUp: () => pan(0, 0.1),
+      ArrowDown: () => pan(0, -0.1),
+      PageUp: () => pan(-0.2, 0),
+      PageDown: () => pan(0.2, 0),
       '+': () => zoomBy(0.8, sx(here), height / 2, false, true),
       '=': () => zoomBy(0.8, sx(here), height / 2, false, true),
       '-': () => zoomBy(1.25, sx(here), height / 2, false, true),
@@ -507,7 +515,8 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
         </ReadOut>
       )}
       <span id={help} hidden>
-        Arrow keys move the cursor, plus and minus zoom, 0 shows all, M sets a marker.
+        Left and right move the cursor, up and down and the page keys pan, plus and minus zoom, 0 shows all, M
+        sets a marker.
       </span>
     </Box>
   );

@@ -38,6 +38,7 @@ const keys: readonly (readonly [string, string])[] = [
   ['Escape in a field', 'back to the value it had'],
   ['drag on a field\u2019s name', 'change the value by pointer; Shift finer'],
   ['\u2190 \u2192 in a chart', 'move the reading cursor; Shift ten samples'],
+  ['\u2191 \u2193, page keys in a chart', 'pan'],
   ['+ \u2212 0 in a chart', 'zoom in, zoom out, show all'],
   ['M in a chart', 'set a marker at the cursor'],
   ['\u2190 \u2192 Delete on a marker', 'move it, remove it'],

@@ -161,7 +161,7 @@ export const quarterWave: Recipe = {
     const complexLoad = spec.loadData !== undefined || spec.load.im !== 0;
     const target = complexLoad ? 'zr' : 'zl';
     const values: NamedValue[] = [
-      { name: 'f0', value: inputs.freq, note: 'design frequency' },
+      { name: 'f0', value: inputs.freq, note: 'design' },
       { name: 'z0', value: inputs.z0, note: 'source' },
       { name: 'zl', value: spec.loadData ? 'load()' : inputs.load, note: 'load' },
     ];

@@ -1,0 +1,58 @@
+// Makes the pictures of docs/screenshots anew from the demo project, at 1280x800.
+import { chromium } from '@playwright/test';
+import { spawn } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
+import { setup } from './setup.mjs';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+await setup();
+const port = 4497;
+const server = spawn(process.execPath, ['packages/server/dist/main.js'], {
+  cwd: root,
+  env: { ...process.env, PORT: String(port) },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+await new Promise((resolve) => server.stdout.once('data', resolve));
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--no-first-run',
+    '--disable-quic',
+  ],
+});
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const at = (path) => page.goto(`http://127.0.0.1:${port}${path}`);
+const keep = async (name) => {
+  await page.mouse.move(1, 799);
+  await page.waitForTimeout(600);
+  await page.screenshot({ path: `${root}/docs/screenshots/${name}.png` });
+};
+try {
+  await at('/');
+  await page.getByRole('region', { name: 'Ledger of pieces' }).waitFor();
+  await keep('design');
+  await at('/p/ditchwater/lines');
+  await keep('lines');
+  await at('/p/ditchwater/recipes/quarter-wave?load=23-41j+ohm&sections=3&profile=chebyshev');
+  await keep('recipe');
+  await at('/p/ditchwater');
+  await page.getByLabel('name of the checkpoint').fill('as first etched');
+  await page.getByRole('button', { name: 'Keep' }).click();
+  await keep('project');
+  await at('/projects');
+  await keep('projects');
+  await at('/help');
+  await keep('help');
+  await page.emulateMedia({ colorScheme: 'dark' });
+  await at('/p/ditchwater/design/telemetry-match');
+  await page.getByRole('button', { name: 'section 2', exact: true }).click();
+  await keep('design-dark');
+} finally {
+  await browser.close();
+  server.kill();
+}
