@@ -44,14 +44,8 @@ const stamp = (name, value) => {
 };
 
 export async function setup({ build = true, force = false } = {}) {
-  const manifests = hash([
-    'package.json',
-    'package-lock.json',
-    'packages/core/package.json',
-    'packages/app/package.json',
-    'packages/server/package.json',
-    'packages/cli/package.json',
-  ]);
+  // The lock file holds every dependency of every workspace.
+  const manifests = hash(['package-lock.json']);
   if (stampOf('install') !== manifests) {
     process.stdout.write('installing packages\n');
     run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);

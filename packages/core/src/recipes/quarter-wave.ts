@@ -259,6 +259,10 @@ export const quarterWave: Recipe = {
       out.push(
         `Sections from source to load: ${spec.transformer.impedances.map((z) => formatNumber(z)).join(', ')} \u03A9.`,
       );
+    if (spec.phase > 0 && spec.sections > 1)
+      out.push(
+        'That holds for a load that is real at every frequency. This one is turned real at the design frequency only, so its band is narrower, as the preview shows.',
+      );
     return out;
   },
 };

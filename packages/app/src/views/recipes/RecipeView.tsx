@@ -55,6 +55,10 @@ const Scroll = styled.div`
     font-size: 16px;
   }
 `;
+const Foot = styled.div`
+  padding: 10px 16px;
+  border-top: 1px solid ${colour('rule')};
+`;
 const Grid = styled.div`
   display: grid;
   grid-template-columns: 118px minmax(0, 1fr);
@@ -268,10 +272,12 @@ function Loaded({ recipe }: { recipe: Recipe }) {
               ))}
             </ul>
           )}
-          <PrimaryButton style={{ alignSelf: 'flex-start' }} isDisabled={!ready} onPress={make}>
+        </Scroll>
+        <Foot>
+          <PrimaryButton isDisabled={!ready} onPress={make}>
             Make the design
           </PrimaryButton>
-        </Scroll>
+        </Foot>
         <HelpLine idle="The preview follows as you type. Nothing is added to the project until you make the design." />
       </Side>
       <Preview>
