@@ -1,11 +1,12 @@
 // Medians of what the interface promises: analysis, synthesis, a network, start of the command line, first paint,
 // frames while a value is dragged. Figures, not tests: nothing here fails.
 import { build } from 'esbuild';
-import { spawn, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { brotliCompressSync, gzipSync } from 'node:zlib';
+import { openBrowser } from './browser.mjs';
 import { setup } from './setup.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -157,26 +158,8 @@ report(
 );
 
 if (!process.argv.includes('--no-browser')) {
-  const { chromium } = await import('@playwright/test');
   const port = 4498;
-  const server = spawn(process.execPath, ['packages/server/dist/main.js'], {
-    cwd: root,
-    env: { ...process.env, PORT: String(port) },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  await new Promise((resolve) => server.stdout.once('data', resolve));
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-      '--no-first-run',
-      '--disable-quic',
-    ],
-  });
+  const { browser, close } = await openBrowser(port);
   try {
     const paints = [];
     for (let i = 0; i < 5; i++) {
@@ -248,7 +231,6 @@ if (!process.argv.includes('--no-browser')) {
     report('frame interval while a value is dragged, median', median(result.frames), 'ms');
     report('longest task on the main thread meanwhile (0: none over 50 ms)', result.longest, 'ms', 50);
   } finally {
-    await browser.close();
-    server.kill();
+    await close();
   }
 }

@@ -1,30 +1,12 @@
 // Makes the pictures of docs/screenshots anew from the demo project, at 1280x800.
-import { chromium } from '@playwright/test';
-import { spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
+import { openBrowser } from './browser.mjs';
 import { setup } from './setup.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 await setup();
 const port = 4497;
-const server = spawn(process.execPath, ['packages/server/dist/main.js'], {
-  cwd: root,
-  env: { ...process.env, PORT: String(port) },
-  stdio: ['ignore', 'pipe', 'inherit'],
-});
-await new Promise((resolve) => server.stdout.once('data', resolve));
-const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-    '--no-first-run',
-    '--disable-quic',
-  ],
-});
+const { browser, close } = await openBrowser(port);
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 const at = (path) => page.goto(`http://127.0.0.1:${port}${path}`);
 const keep = async (name) => {
@@ -53,6 +35,5 @@ try {
   await page.getByRole('button', { name: 'section 2', exact: true }).click();
   await keep('design-dark');
 } finally {
-  await browser.close();
-  server.kill();
+  await close();
 }

@@ -1,6 +1,7 @@
 import type { Command } from 'commander';
 import { readTouchstone, portsOfName, TouchstoneError, writeProject } from '@ditch/core/formats';
 import {
+  dataBlock,
   emptyProject,
   newId,
   resolveDesign,
@@ -61,16 +62,7 @@ function readLoad(path: string): DataBlock {
   try {
     const { data } = readTouchstone(text, portsOfName(path));
     if (data.ports !== 1) return optionError('load', `${path} has ${data.ports} ports; a load needs one`);
-    return {
-      id: newId(),
-      name: basename(path),
-      origin: 'imported',
-      ports: 1,
-      freq: [...data.freq],
-      re: [...data.re],
-      im: [...data.im],
-      z0: data.z0.map((z) => [z.re, z.im]),
-    };
+    return dataBlock(basename(path), 'imported', data);
   } catch (error) {
     if (error instanceof TouchstoneError) return optionError('load', `${path}: ${error.message}`);
     throw error;

@@ -1,9 +1,8 @@
-import { bisectCenter, extent } from 'd3-array';
+import { extent } from 'd3-array';
 import { scaleLinear, scaleLog } from 'd3-scale';
 import { line as linePath } from 'd3-shape';
 import {
   memo,
-  useEffect,
   useId,
   useMemo,
   useRef,
@@ -15,8 +14,11 @@ import {
 import styled from 'styled-components';
 import { formatNumber } from '@ditch/core/units';
 import { colour } from '../theme';
+import { nearest, shifted, spread, valueAt, type Domain } from './domain';
+import { Marker } from './Marker';
 import { useSize } from './size';
-import { strokeProps, type ChartMarker, type Trace } from './types';
+import { strokeProps, type ChartMarker, type MarkerActions, type Trace } from './types';
+import { useWheel } from './wheel';
 
 export interface Axis {
   readonly label: string;
@@ -42,7 +44,7 @@ export interface GoalBand {
   readonly to?: number;
 }
 
-export interface RectChartProps {
+export interface RectChartProps extends MarkerActions {
   readonly label: string;
   readonly svg: RefObject<SVGSVGElement | null>;
   readonly traces: readonly Trace[];
@@ -53,9 +55,6 @@ export interface RectChartProps {
   readonly goal?: GoalBand;
   /** The result belongs to values that have changed since. */
   readonly waiting?: boolean;
-  readonly onMarkerMove?: (id: string, x: number) => void;
-  readonly onMarkerAdd?: (x: number) => void;
-  readonly onMarkerRemove?: (id: string) => void;
   /** The x the pointer or the keyboard cursor reads at. */
   readonly onCursor?: (x: number | undefined) => void;
 }
@@ -103,40 +102,6 @@ const labelRoom = (labels: readonly string[]): number =>
   Math.min(132, Math.max(40, 14 + 6.4 * Math.max(0, ...labels.map((l) => l.length))));
 
 const NO_GUIDES: readonly Guide[] = [];
-
-type Domain = readonly [number, number];
-
-/** Moves labels apart so that they stay readable: each at least `gap` below the one above, inside [low, high]. */
-function spread(wanted: readonly number[], gap: number, low: number, high: number): number[] {
-  const order = wanted.map((y, i) => ({ y, i })).sort((a, b) => a.y - b.y);
-  let last = low - gap;
-  for (const o of order) last = o.y = Math.max(o.y, last + gap);
-  let next = high + gap;
-  for (const o of [...order].reverse()) next = o.y = Math.min(o.y, next - gap);
-  const out = new Array<number>(wanted.length);
-  for (const o of order) out[o.i] = o.y;
-  return out;
-}
-
-/** A domain moved by a share of itself. */
-function shifted(domain: Domain, log: boolean | undefined, by: number): Domain {
-  if (!log) return [domain[0] + by * (domain[1] - domain[0]), domain[1] + by * (domain[1] - domain[0])];
-  const factor = Math.pow(domain[1] / domain[0], by);
-  return [domain[0] * factor, domain[1] * factor];
-}
-
-/** Index of the sample nearest to `x`. */
-const nearest = (xs: ArrayLike<number>, x: number): number => bisectCenter(xs as Float64Array, x);
-
-/** Value of a trace at x, linear between samples. */
-function valueAt(trace: Trace, x: number): number {
-  const { x: xs, y: ys } = trace;
-  const k = nearest(xs, x);
-  if (k < 0 || x < xs[0] || x > xs[xs.length - 1]) return NaN;
-  const other = x >= xs[k] ? Math.min(k + 1, xs.length - 1) : Math.max(k - 1, 0);
-  if (other === k || !Number.isFinite(ys[k]) || !Number.isFinite(ys[other])) return ys[k];
-  return ys[k] + ((ys[other] - ys[k]) * (x - xs[k])) / (xs[other] - xs[k]);
-}
 
 /**
  * The rectangular chart. Drag pans, the wheel zooms (Shift: only vertically), double click shows all. With the
@@ -247,30 +212,9 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
     if (Math.abs(x[1] - x[0]) < 1e-9 * Math.abs(x[1]) || Math.abs(y[1] - y[0]) < 1e-9) return;
     setZoom({ x, y });
   };
-  const drawn = size.width > 0;
-  const zoomRef = useRef(zoomBy);
-  useEffect(() => {
-    zoomRef.current = zoomBy;
-  });
-  useEffect(() => {
-    const element = svg.current;
-    if (!element) return;
-    // React's wheel listener is passive; zooming must keep the page from scrolling.
-    const onWheel = (event: WheelEvent) => {
-      event.preventDefault();
-      const rect = element.getBoundingClientRect();
-      const delta = event.deltaY || event.deltaX;
-      zoomRef.current(
-        Math.exp(delta * 0.0015),
-        event.clientX - rect.left - MARGIN.left,
-        event.clientY - rect.top - MARGIN.top,
-        event.shiftKey,
-        !event.shiftKey && !event.ctrlKey,
-      );
-    };
-    element.addEventListener('wheel', onWheel, { passive: false });
-    return () => element.removeEventListener('wheel', onWheel);
-  }, [svg, drawn]);
+  useWheel(svg, size.width > 0, (factor, x, y, { shiftKey, ctrlKey }) =>
+    zoomBy(factor, x - MARGIN.left, y - MARGIN.top, shiftKey, !shiftKey && !ctrlKey),
+  );
 
   const read = (x: number | undefined) => {
     setCursor(x);
@@ -473,7 +417,8 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
                 height={height}
                 reference={reference}
                 format={formatX}
-                props={props}
+                actions={props}
+                top={MARGIN.top}
                 toX={plotX}
               />
             ))}
@@ -521,77 +466,3 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
     </Box>
   );
 });
-
-interface MarkerProps {
-  readonly marker: ChartMarker;
-  /** Row of its label: 0 above the plot, 1 inside it. */
-  readonly row: number;
-  readonly sx: { (x: number): number; invert(p: number): number };
-  readonly width: number;
-  readonly height: number;
-  readonly reference: Trace | undefined;
-  readonly format: (x: number) => string;
-  readonly props: RectChartProps;
-  readonly toX: (event: ReactPointerEvent) => number;
-}
-
-function Marker({ marker, row, sx, width, height, reference, format, props, toX }: MarkerProps) {
-  const at = sx(marker.x);
-  const dragging = useRef(false);
-  if (!(at >= -1 && at <= width + 1)) return null;
-  const canMove = !marker.fixed && props.onMarkerMove !== undefined;
-  const move = (x: number) => props.onMarkerMove?.(marker.id, x);
-  const stepTo = (steps: number) => {
-    if (!reference || reference.x.length < 2) return;
-    const k = Math.min(reference.x.length - 1, Math.max(0, nearest(reference.x, marker.x) + steps));
-    move(reference.x[k]);
-  };
-  return (
-    <g
-      transform={`translate(${at} 0)`}
-      role={canMove ? 'slider' : 'img'}
-      aria-label={`marker ${marker.label}`}
-      aria-valuetext={canMove ? format(marker.x) : undefined}
-      aria-valuenow={canMove ? marker.x : undefined}
-      tabIndex={canMove ? 0 : undefined}
-      style={{ cursor: canMove ? 'ew-resize' : undefined }}
-      onPointerDown={(event) => {
-        if (!canMove || event.button !== 0) return;
-        event.stopPropagation();
-        dragging.current = true;
-        event.currentTarget.setPointerCapture(event.pointerId);
-      }}
-      onPointerMove={(event) => {
-        if (!dragging.current) return;
-        event.stopPropagation();
-        move(sx.invert(Math.min(width, Math.max(0, toX(event)))));
-      }}
-      onPointerUp={() => {
-        dragging.current = false;
-      }}
-      onKeyDown={(event) => {
-        if (!canMove) return;
-        const size = event.shiftKey ? 10 : 1;
-        if (event.key === 'ArrowRight' || event.key === 'ArrowUp') stepTo(size);
-        else if (event.key === 'ArrowLeft' || event.key === 'ArrowDown') stepTo(-size);
-        else if (event.key === 'Delete' || event.key === 'Backspace') props.onMarkerRemove?.(marker.id);
-        else return;
-        event.preventDefault();
-        event.stopPropagation();
-      }}
-    >
-      {canMove && <rect x={-6} y={-MARGIN.top} width={12} height={height + MARGIN.top} fill="transparent" />}
-      <line y1={-4} y2={height} stroke={colour('ink')} strokeWidth={1.1} />
-      <text
-        x={row === 0 ? 0 : 4}
-        y={row === 0 ? -7 : 12}
-        textAnchor={at > width - 40 ? 'end' : at < 40 || row > 0 ? 'start' : 'middle'}
-        fontSize={11}
-        fontWeight={600}
-        style={{ fill: colour('ink') }}
-      >
-        {marker.label}
-      </text>
-    </g>
-  );
-}

@@ -1,6 +1,5 @@
 import {
   memo,
-  useEffect,
   useId,
   useMemo,
   useRef,
@@ -15,6 +14,7 @@ import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
 import { colour, type ColourName } from '../theme';
 import { useSize } from './size';
 import { strokeProps, type ChartMarker, type Stroke } from './types';
+import { useWheel } from './wheel';
 
 export interface SmithTrace {
   readonly id: string;
@@ -119,22 +119,7 @@ export const SmithChart = memo(function SmithChart({
       const oy = py - size.height / 2;
       return { k, x: ox - (ox - v.x) * f, y: oy - (oy - v.y) * f };
     });
-  const drawn = size.width > 0;
-  const zoomRef = useRef(zoomBy);
-  useEffect(() => {
-    zoomRef.current = zoomBy;
-  });
-  useEffect(() => {
-    const element = svg.current;
-    if (!element) return;
-    const onWheel = (event: WheelEvent) => {
-      event.preventDefault();
-      const rect = element.getBoundingClientRect();
-      zoomRef.current(Math.exp(-event.deltaY * 0.0015), event.clientX - rect.left, event.clientY - rect.top);
-    };
-    element.addEventListener('wheel', onWheel, { passive: false });
-    return () => element.removeEventListener('wheel', onWheel);
-  }, [svg, drawn]);
+  useWheel(svg, size.width > 0, (factor, x, y) => zoomBy(1 / factor, x, y));
 
   const onPointerMove = (event: ReactPointerEvent<SVGSVGElement>) => {
     const d = drag.current;

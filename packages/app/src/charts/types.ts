@@ -21,6 +21,12 @@ export interface ChartMarker {
   readonly fixed?: boolean;
 }
 
+export interface MarkerActions {
+  readonly onMarkerMove?: (id: string, x: number) => void;
+  readonly onMarkerAdd?: (x: number) => void;
+  readonly onMarkerRemove?: (id: string) => void;
+}
+
 export const strokeProps: Readonly<
   Record<Stroke, { strokeWidth: number; strokeDasharray?: string; strokeLinecap?: 'round' }>
 > = {

@@ -1,8 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
 import { liveQuery } from 'dexie';
 import { useEffect, useState } from 'react';
-import { ProjectFileError, readProject, writeProject } from '@ditch/core/formats';
-import { newId, type Project } from '@ditch/core/network';
+import {
+  portsOfName,
+  ProjectFileError,
+  readProject,
+  readTouchstone,
+  TouchstoneError,
+  writeProject,
+} from '@ditch/core/formats';
+import { dataBlock, newId, type DataBlock, type Project } from '@ditch/core/network';
 import { chooseFile, download, fileName } from '../controls/files';
 import { db, storageMessage, type StoredCheckpoint, type StoredProject } from './db';
 import { addProject, flush, say } from './session';
@@ -85,6 +92,20 @@ export async function importProject(): Promise<string | undefined> {
   } catch (error) {
     if (!(error instanceof ProjectFileError)) throw error;
     say(`${file.name} was not imported. ${error.message}`);
+    return undefined;
+  }
+}
+
+/** Asks for a Touchstone file; says what is wrong with one that cannot be read. */
+export async function chooseTouchstone(): Promise<DataBlock | undefined> {
+  const file = await chooseFile('.s1p,.s2p,.s3p,.s4p,.s5p,.s6p,.s8p,.ts,.snp,.txt');
+  if (!file) return undefined;
+  try {
+    const { data } = readTouchstone(await file.text(), portsOfName(file.name));
+    return dataBlock(file.name.slice(0, 100), 'imported', data);
+  } catch (error) {
+    if (!(error instanceof TouchstoneError)) throw error;
+    say(`${file.name} was not imported: ${error.message}.`);
     return undefined;
   }
 }

@@ -6,7 +6,6 @@ import {
   type Piece,
   type Project,
 } from '@ditch/core/network';
-import type { SData } from '@ditch/core/results';
 import type { Stack } from '@ditch/core/stack';
 import { edit, editDesign } from '../store/session';
 
@@ -144,19 +143,6 @@ export const duplicateDesign = (design: Design): string => {
   edit(`copy \u201C${design.name}\u201D`, (p) => ({ ...p, designs: [...p.designs, copy] }));
   return copy.id;
 };
-
-export function dataBlock(name: string, origin: DataBlock['origin'], data: SData): DataBlock {
-  return {
-    id: newId(),
-    name,
-    origin,
-    ports: data.ports,
-    freq: [...data.freq],
-    re: [...data.re],
-    im: [...data.im],
-    z0: data.z0.map((z) => [z.re, z.im] as const),
-  };
-}
 
 /** Adds data to the project and draws it beside a design's response. */
 export const addOverlay = (design: string, block: DataBlock): void =>

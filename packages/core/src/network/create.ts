@@ -1,5 +1,6 @@
 import { laminates, type Stack } from '../stack';
-import type { Project } from './document';
+import type { SData } from '../results';
+import type { DataBlock, Project } from './document';
 
 /** A short id, unique for all practical purposes. */
 export const newId = (): string =>
@@ -21,5 +22,19 @@ export function emptyProject(name: string, stack: Stack = laminates[0]): Project
     },
     designs: [],
     data: [],
+  };
+}
+
+/** S-parameters as a block of a project. */
+export function dataBlock(name: string, origin: DataBlock['origin'], data: SData): DataBlock {
+  return {
+    id: newId(),
+    name,
+    origin,
+    ports: data.ports,
+    freq: [...data.freq],
+    re: [...data.re],
+    im: [...data.im],
+    z0: data.z0.map((z) => [z.re, z.im] as const),
   };
 }

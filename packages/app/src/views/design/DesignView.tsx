@@ -8,7 +8,11 @@ import { colour } from '../../theme';
 import { Empty } from '../Empty';
 import { setPreferences, useDesign, usePreferences, useProject, useResolved } from '../hooks';
 import { Copper } from './Copper';
-import { Board, Pieces, Review, SweepPart, Values } from './Ledger';
+import { Board } from './Board';
+import { Pieces } from './Pieces';
+import { Review } from './Review';
+import { SweepPart } from './SweepPart';
+import { Values } from './Values';
 import { useLevelResponse } from './reading';
 import { Response } from './Response';
 import { Waterline } from './Waterline';
@@ -96,9 +100,13 @@ function Loaded({ design }: { design: Design }) {
   return (
     <Page $folded={folded}>
       <Side aria-label="Ledger">
-        <Fold type="button" aria-expanded={!folded} onClick={() => setFolded(!folded)}>
+        <Fold
+          type="button"
+          aria-label={folded ? 'unfold the ledger' : 'fold the ledger'}
+          aria-expanded={!folded}
+          onClick={() => setFolded(!folded)}
+        >
           {folded ? '»' : '« fold'}
-          {folded && <span hidden>unfold the ledger</span>}
         </Fold>
         {!folded && (
           <>

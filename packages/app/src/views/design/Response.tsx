@@ -1,8 +1,7 @@
 import { useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import type { Column } from '@ditch/core/formats';
-import { portsOfName, readTouchstone, TouchstoneError } from '@ditch/core/formats';
-import { dataOf, type DataBlock, type Design, type ResolvedDesign } from '@ditch/core/network';
+import { dataBlock, dataOf, type DataBlock, type Design, type ResolvedDesign } from '@ditch/core/network';
 import {
   decibels,
   degrees,
@@ -19,12 +18,11 @@ import { RectChart, type Axis } from '../../charts/RectChart';
 import { SmithChart, type SmithTrace } from '../../charts/SmithChart';
 import type { ChartMarker, Stroke, Trace } from '../../charts/types';
 import { Menu, TextButton, type Command } from '../../controls/basics';
-import { chooseFile } from '../../controls/files';
 import { QuantityInput } from '../../controls/QuantityInput';
-import { say } from '../../store/session';
+import { chooseTouchstone } from '../../store/library';
 import { colour, type ColourName } from '../../theme';
 import { useHandler, useStable } from '../hooks';
-import { addMarker, addOverlay, dataBlock, moveMarker, removeMarker, toggleOverlay } from '../edits';
+import { addMarker, addOverlay, moveMarker, removeMarker, toggleOverlay } from '../edits';
 import { levelOf, type LevelResponse } from './reading';
 
 const Panel = styled.div`
@@ -248,15 +246,8 @@ export function Response({ design, resolved, data, ideal, modelled, waiting, tro
     },
   });
   const importData = async () => {
-    const file = await chooseFile('.s1p,.s2p,.s3p,.s4p,.s5p,.s6p,.s8p,.ts,.snp,.txt');
-    if (!file) return;
-    try {
-      const { data: read } = readTouchstone(await file.text(), portsOfName(file.name));
-      addOverlay(design.id, dataBlock(file.name.slice(0, 100), 'imported', read));
-    } catch (error) {
-      if (!(error instanceof TouchstoneError)) throw error;
-      say(`${file.name} was not imported: ${error.message}.`);
-    }
+    const block = await chooseTouchstone();
+    if (block) addOverlay(design.id, block);
   };
   const commands = (): Command[] => [
     keep('modelled', modelled),

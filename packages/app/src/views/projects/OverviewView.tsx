@@ -1,18 +1,16 @@
 import { useMemo, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import styled from 'styled-components';
-import { portsOfName, readTouchstone, TouchstoneError } from '@ditch/core/formats';
 import { review, type DataBlock, type Design, type Project } from '@ditch/core/network';
 import { formatQuantity } from '@ditch/core/units';
 import { Button, PrimaryButton, Quiet, SectionTitle, TextButton } from '../../controls/basics';
-import { chooseFile } from '../../controls/files';
 import { InputBox } from '../../controls/QuantityInput';
 import { db } from '../../store/db';
-import { exportProject, useCheckpoints } from '../../store/library';
+import { chooseTouchstone, exportProject, useCheckpoints } from '../../store/library';
 import { addCheckpoint, edit, endMerge, returnTo, say } from '../../store/session';
 import { colour } from '../../theme';
 import { Copper } from '../design/Copper';
-import { addData, changeDesign, dataBlock, duplicateDesign, removeData, removeDesign } from '../edits';
+import { addData, changeDesign, duplicateDesign, removeData, removeDesign } from '../edits';
 import { useProject, useResolved } from '../hooks';
 
 const Page = styled.div`
@@ -114,20 +112,8 @@ function DataList({ project }: { project: Project }) {
   const inUse = (block: DataBlock) =>
     project.designs.find((d) => d.pieces.some((p) => p.settings?.data === block.id));
   const importData = async () => {
-    const file = await chooseFile('.s1p,.s2p,.s3p,.s4p,.s5p,.s6p,.s8p,.ts,.snp,.txt');
-    if (!file) return;
-    try {
-      addData(
-        dataBlock(
-          file.name.slice(0, 100),
-          'imported',
-          readTouchstone(await file.text(), portsOfName(file.name)).data,
-        ),
-      );
-    } catch (error) {
-      if (!(error instanceof TouchstoneError)) throw error;
-      say(`${file.name} was not imported: ${error.message}.`);
-    }
+    const block = await chooseTouchstone();
+    if (block) addData(block);
   };
   return (
     <>

@@ -1,7 +1,6 @@
-import { useMemo, useRef } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
-import { portsOfName, readTouchstone, TouchstoneError } from '@ditch/core/formats';
 import type { Medium } from '@ditch/core/lines';
 import { circuitOf, newId, resolveDesign, review, type Project } from '@ditch/core/network';
 import {
@@ -18,15 +17,15 @@ import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
 import { RectChart } from '../../charts/RectChart';
 import { PrimaryButton, Quiet, SectionTitle, Segments, Select, TextButton } from '../../controls/basics';
-import { chooseFile } from '../../controls/files';
 import { HelpLine, helpHandlers } from '../../controls/help';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
 import { useResponses } from '../../queries';
-import { edit, say } from '../../store/session';
+import { chooseTouchstone } from '../../store/library';
+import { edit } from '../../store/session';
 import { colour } from '../../theme';
 import { Copper } from '../design/Copper';
 import { levelOf, useLevelResponse } from '../design/reading';
-import { addData, dataBlock, withStack } from '../edits';
+import { addData, withStack } from '../edits';
 import { Empty } from '../Empty';
 import { useProject } from '../hooks';
 
@@ -111,7 +110,7 @@ export default function RecipeView() {
         </Link>
       </Empty>
     );
-  return <Loaded recipe={recipe} />;
+  return <Loaded key={recipe.id} recipe={recipe} />;
 }
 
 /** The project as it would be with the recipe's board in it. */
@@ -129,8 +128,10 @@ function contextOf(project: Project, params: URLSearchParams): { stack: Stack; m
 function Loaded({ recipe }: { recipe: Recipe }) {
   const project = useProject();
   const navigate = useNavigate();
-  // The specification lives in the address: it survives a reload and can be sent to a colleague.
-  const [params, setParams] = useSearchParams();
+  const [address, setAddress] = useSearchParams();
+  // What is typed is held here, because the address follows too late to type into; it is written there as well, so that
+  // the specification survives a reload and can be sent to a colleague.
+  const [params, setParams] = useState(address);
   const svg = useRef<SVGSVGElement>(null);
   const { stack, medium } = contextOf(project, params);
   const inputs = useMemo((): RecipeInputs => {
@@ -139,15 +140,12 @@ function Loaded({ recipe }: { recipe: Recipe }) {
       Object.entries(start).map(([name, initial]) => [name, params.get(name) ?? initial]),
     );
   }, [recipe, params, project.line.freq]);
-  const set = (name: string, value: string) =>
-    setParams(
-      (old) => {
-        const next = new URLSearchParams(old);
-        next.set(name, value);
-        return next;
-      },
-      { replace: true },
-    );
+  const set = (name: string, value: string) => {
+    const next = new URLSearchParams(params);
+    next.set(name, value);
+    setParams(next);
+    setAddress(next, { replace: true });
+  };
 
   const outcome = useMemo(() => {
     const withBoard = withStack(project, stack);
@@ -379,17 +377,10 @@ function LoadField({ field, value, error, project, onChange }: FieldProps) {
     ? project.data.find((d) => d.id === value.slice(DATA.length))
     : undefined;
   const fromFile = async () => {
-    const file = await chooseFile('.s1p,.ts,.txt');
-    if (!file) return;
-    try {
-      const { data } = readTouchstone(await file.text(), portsOfName(file.name));
-      const added = dataBlock(file.name.slice(0, 100), 'imported', data);
-      addData(added);
-      onChange(dataLoad(added.id));
-    } catch (failure) {
-      if (!(failure instanceof TouchstoneError)) throw failure;
-      say(`${file.name} was not imported: ${failure.message}.`);
-    }
+    const added = await chooseTouchstone();
+    if (!added) return;
+    addData(added);
+    onChange(dataLoad(added.id));
   };
   if (block)
     return (

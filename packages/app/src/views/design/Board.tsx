@@ -1,0 +1,55 @@
+import { Part, sameContent } from './ledgerParts';
+import { memo, useState } from 'react';
+import { type Design } from '@ditch/core/network';
+import type { Stack, StackProblem } from '@ditch/core/stack';
+import { Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
+import { changeDesign, chooseStack } from '../edits';
+import { StackForm } from '../StackForm';
+
+interface BoardProps {
+  readonly design: string;
+  readonly medium: Design['medium'];
+  readonly stack: Stack;
+  readonly stacks: readonly Stack[];
+  readonly problems: readonly StackProblem[];
+}
+
+export const Board = memo(function Board({ design, medium, stack, stacks, problems }: BoardProps) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Part aria-label="Board">
+      <SectionTitle>
+        Board
+        <TextButton aria-expanded={open || problems.length > 0} onPress={() => setOpen(!open)}>
+          {open ? 'close' : 'change'}
+        </TextButton>
+      </SectionTitle>
+      {open || problems.length > 0 ? (
+        <div>
+          <Segments
+            label="Medium"
+            value={medium}
+            choices={[
+              { id: 'microstrip', label: 'Microstrip' },
+              { id: 'stripline', label: 'Stripline' },
+            ]}
+            onChange={(m) => changeDesign(design, `make it ${m}`, { medium: m as Design['medium'] })}
+          />
+          <StackForm
+            stack={stack}
+            stacks={stacks}
+            problems={problems}
+            onChoose={(s) => chooseStack(design, s)}
+          />
+        </div>
+      ) : (
+        <div style={{ paddingTop: 4 }}>
+          {stack.name}{' '}
+          <Quiet>
+            · {stack.height} · {stack.thickness} · {medium}
+          </Quiet>
+        </div>
+      )}
+    </Part>
+  );
+}, sameContent);

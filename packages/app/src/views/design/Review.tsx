@@ -1,0 +1,67 @@
+import { memo } from 'react';
+import styled from 'styled-components';
+import { type Remark } from '@ditch/core/network';
+import { Quiet, TextButton } from '../../controls/basics';
+import { colour } from '../../theme';
+
+const ReviewBox = styled.section`
+  max-height: 170px;
+  overflow: auto;
+  padding: 10px 16px;
+  border-top: 1px solid ${colour('rule')};
+  background: ${colour('page')};
+  h2 {
+    font-size: 13px;
+    margin-bottom: 4px;
+  }
+  li {
+    display: grid;
+    grid-template-columns: 8px 1fr;
+    gap: 8px;
+    padding: 2px 0;
+    font-size: 12px;
+  }
+  li::before {
+    content: '';
+    width: 8px;
+    height: 8px;
+    margin-top: 5px;
+    border-radius: 2px;
+    background: ${colour('caution')};
+  }
+  li[data-severity='error']::before {
+    background: ${colour('error')};
+  }
+`;
+
+interface ReviewProps {
+  readonly remarks: readonly Remark[];
+  readonly onSelect: (id: string | undefined) => void;
+}
+
+export const Review = memo(function Review({ remarks, onSelect }: ReviewProps) {
+  return (
+    <ReviewBox aria-label="Review">
+      <h2>Review{remarks.length > 0 ? ` \u00B7 ${remarks.length}` : ''}</h2>
+      {remarks.length === 0 ? (
+        <Quiet>Nothing to question: every line can be etched and stands inside its models’ ranges.</Quiet>
+      ) : (
+        <ul>
+          {remarks.map((r) => {
+            const { place } = r;
+            return (
+              <li key={r.message} data-severity={r.severity}>
+                <span>
+                  {r.message}{' '}
+                  {place.kind === 'piece' && (
+                    <TextButton onPress={() => onSelect(place.piece)}>Show</TextButton>
+                  )}
+                </span>
+              </li>
+            );
+          })}
+        </ul>
+      )}
+    </ReviewBox>
+  );
+});

@@ -1,0 +1,154 @@
+import { Note, Part, ValueRow } from './ledgerParts';
+import { memo, useEffect, useRef, useState } from 'react';
+import styled from 'styled-components';
+import { usedNames, type Design, type ResolvedDesign } from '@ditch/core/network';
+import {
+  formatComplex,
+  formatQuantity,
+  quantityKinds,
+  sameDimension,
+  type Quantity,
+  type QuantityKind,
+} from '@ditch/core/units';
+import { SectionTitle, TextButton } from '../../controls/basics';
+import { helpHandlers } from '../../controls/help';
+import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
+import { useSession } from '../../store/session';
+import { addValue, removeValue, renameValue, setValue } from '../edits';
+
+const NameBox = styled(InputBox)`
+  padding: 0 2px;
+  border-bottom-color: transparent;
+  font-weight: 600;
+`;
+/** A quantity in its own engineering unit, whatever its dimension. */
+function shown(quantity: Quantity): string {
+  const kind = (Object.keys(quantityKinds) as QuantityKind[]).find((k) =>
+    sameDimension(quantityKinds[k].dimension, quantity.dimension),
+  );
+  if (!kind) return String(quantity.re);
+  return quantity.im === 0
+    ? formatQuantity(quantity.re, kind)
+    : formatComplex(quantity.re, quantity.im, kind);
+}
+
+interface ValuesProps {
+  readonly design: Design;
+  readonly resolved: ResolvedDesign;
+}
+
+export const Values = memo(function Values({ design, resolved }: ValuesProps) {
+  const [fresh, setFresh] = useState<string>();
+  const used = usedNames(design);
+  return (
+    <Part aria-label="Named values">
+      <SectionTitle>
+        Values
+        <TextButton aria-label="Add a named value" onPress={() => setFresh(addValue(design))}>
+          add
+        </TextButton>
+      </SectionTitle>
+      {design.values.map((v) => {
+        const problem = resolved.problems.find((p) => p.place.kind === 'value' && p.place.name === v.name);
+        const quantity = resolved.values.get(v.name);
+        const literal = /^\s*[+-]?(\d|\.\d)/.test(v.value);
+        return (
+          <ValueLine
+            key={v.name}
+            design={design.id}
+            name={v.name}
+            value={v.value}
+            note={v.note ?? ''}
+            result={!literal && quantity && !problem ? shown(quantity) : undefined}
+            problem={problem?.message}
+            unused={v.name !== 'f0' && !used.has(v.name)}
+            fresh={fresh === v.name}
+          />
+        );
+      })}
+    </Part>
+  );
+});
+
+interface ValueLineProps {
+  readonly design: string;
+  readonly name: string;
+  readonly value: string;
+  readonly note: string;
+  /** What an expression comes to. */
+  readonly result: string | undefined;
+  readonly problem: string | undefined;
+  readonly unused: boolean;
+  readonly fresh: boolean;
+}
+
+/** One named value; drawn again only when something of its own changed. */
+const ValueLine = memo(function ValueLine(props: ValueLineProps) {
+  const { design, name, value, note, result, problem, unused, fresh } = props;
+  const change = (text: string) => setValue(design, name, text);
+  return (
+    <div>
+      <ValueRow>
+        <ScrubLabel value={value} onChange={change}>
+          <ValueName design={design} name={name} autoFocus={fresh} />
+        </ScrubLabel>
+        <QuantityInput
+          label={`value ${name}`}
+          help={`${note ? `${note}. ` : ''}A quantity with its unit or an expression of other values; every piece that uses ${name} follows.`}
+          value={value}
+          error={problem}
+          errorElsewhere={`value-${name}-error`}
+          onChange={change}
+        />
+        <Note>
+          <span>{result ?? note}</span>
+          {unused && (
+            <TextButton aria-label={`Remove ${name}`} onPress={() => removeValue(design, name)}>
+              remove
+            </TextButton>
+          )}
+        </Note>
+      </ValueRow>
+      {problem && <ErrorText id={`value-${name}-error`}>{problem}</ErrorText>}
+    </div>
+  );
+});
+
+/** The name of a value; a new one is written into every expression that uses it. */
+function ValueName({ design, name, autoFocus }: { design: string; name: string; autoFocus: boolean }) {
+  const [text, setText] = useState(name);
+  const box = useRef<HTMLInputElement>(null);
+  useEffect(() => setText(name), [name]);
+  useEffect(() => {
+    if (autoFocus) box.current?.select();
+  }, [autoFocus]);
+  const taken = (other: string) =>
+    useSession
+      .getState()
+      .project?.designs.find((d) => d.id === design)
+      ?.values.some((v) => v.name === other);
+  const valid = text === name || (/^[A-Za-z_]\w*$/.test(text) && !taken(text));
+  const commit = () => {
+    if (text !== name && valid && name !== 'f0') renameValue(design, name, text);
+    else setText(name);
+  };
+  return (
+    <NameBox
+      ref={box}
+      aria-label={`name of ${name}`}
+      aria-invalid={!valid}
+      value={text}
+      readOnly={name === 'f0'}
+      spellCheck={false}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={commit}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') commit();
+        if (event.key === 'Escape') setText(name);
+      }}
+      {...(name === 'f0'
+        ? helpHandlers('f0', 'The design frequency: electrical lengths are counted here. Its name is fixed.')
+        : {})}
+    />
+  );
+}
