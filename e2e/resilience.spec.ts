@@ -30,6 +30,14 @@ test('checkpoints keep a state to return to; a project is copied and deleted', a
   await expect(page.getByRole('link', { name: 'open detector match' })).toBeHidden();
   await page.getByRole('button', { name: 'Copy local oscillator match' }).click();
   await expect(page.getByLabel(/name of the design local oscillator match \(copy\)/)).toBeVisible();
+  const title = page.getByLabel('name of the project');
+  await title.focus();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.press('Delete');
+  await expect(title).toHaveAttribute('aria-invalid', 'true');
+  await page.keyboard.type('Sluice');
+  await expect(page.getByRole('link', { name: 'Sluice' })).toBeVisible();
+  await page.keyboard.press('Control+z');
   await page.getByRole('link', { name: /all projects/ }).click();
   await page.getByRole('button', { name: 'Copy Ditchwater flow gauge' }).click();
   await expect(page.getByRole('listitem')).toHaveCount(2);

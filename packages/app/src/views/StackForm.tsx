@@ -9,8 +9,8 @@ import {
 } from '@ditch/core/stack';
 import { parseExpression, QuantityError } from '@ditch/core/units';
 import { Select } from '../controls/basics';
-import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../controls/QuantityInput';
-import { endMerge } from '../store/session';
+import { NameInput } from '../controls/NameInput';
+import { ErrorText, QuantityInput, ScrubLabel } from '../controls/QuantityInput';
 import { colour } from '../theme';
 import { setStackField } from './edits';
 
@@ -93,14 +93,10 @@ export function StackForm({ stack, stacks, problems, onChoose }: StackFormProps)
       </Wide>
       <span>Name</span>
       <Wide>
-        <InputBox
-          aria-label="Name of the board"
+        <NameInput
+          label="Name of the board"
           value={stack.name}
-          maxLength={200}
-          onChange={(event) =>
-            event.target.value !== '' && setStackField(stack.id, 'name', event.target.value)
-          }
-          onBlur={endMerge}
+          onChange={(name) => setStackField(stack.id, 'name', name)}
         />
       </Wide>
       {stackFields.map((info) => {

@@ -25,6 +25,12 @@ const Band = styled.div`
   b {
     font-weight: 700;
   }
+  @media (max-width: 1180px) {
+    gap: 16px;
+    .band {
+      display: none;
+    }
+  }
 `;
 const Item = styled.span`
   display: inline-flex;
@@ -129,7 +135,7 @@ export function Waterline({
             <>
               <b>{formatQuantity(match.best, 'frequency', { digits: 5 })}</b>
               <span>{depth(match.level)}</span>
-              <span>{width(match)}</span>
+              <span className="band">{width(match)}</span>
             </>
           ) : (
             <span>—</span>

@@ -4,10 +4,11 @@ import styled from 'styled-components';
 import { review, type DataBlock, type Design, type Project } from '@ditch/core/network';
 import { formatQuantity } from '@ditch/core/units';
 import { Button, PrimaryButton, Quiet, SectionTitle, TextButton } from '../../controls/basics';
+import { NameInput } from '../../controls/NameInput';
 import { InputBox } from '../../controls/QuantityInput';
 import { db } from '../../store/db';
 import { chooseTouchstone, exportProject, useCheckpoints } from '../../store/library';
-import { addCheckpoint, edit, endMerge, returnTo, say } from '../../store/session';
+import { addCheckpoint, edit, returnTo, say } from '../../store/session';
 import { colour } from '../../theme';
 import { Copper } from '../design/Copper';
 import { addData, changeDesign, duplicateDesign, removeData, removeDesign } from '../edits';
@@ -21,7 +22,7 @@ const Page = styled.div`
   margin: 0 auto;
   padding: 22px 24px;
 `;
-const Title = styled(InputBox)`
+const Title = styled(NameInput)`
   grid-column: 1 / -1;
   height: 36px;
   margin-bottom: 14px;
@@ -81,15 +82,10 @@ function DesignCard({ project, design }: { project: Project; design: Design }) {
         <Copper resolved={resolved} bare />
       </Picture>
       <Caption>
-        <InputBox
-          aria-label={`name of the design ${design.name}`}
+        <NameInput
+          label={`name of the design ${design.name}`}
           value={design.name}
-          maxLength={200}
-          onChange={(event) =>
-            event.target.value !== '' &&
-            changeDesign(design.id, 'rename a design', { name: event.target.value }, 'name')
-          }
-          onBlur={endMerge}
+          onChange={(name) => changeDesign(design.id, 'rename a design', { name }, 'name')}
         />
       </Caption>
       <Caption style={{ borderTop: 0, paddingTop: 0 }}>
@@ -218,14 +214,9 @@ export default function OverviewView() {
   return (
     <Page>
       <Title
-        aria-label="name of the project"
+        label="name of the project"
         value={project.name}
-        maxLength={200}
-        onChange={(event) =>
-          event.target.value !== '' &&
-          edit('rename the project', (p) => ({ ...p, name: event.target.value }), 'project-name')
-        }
-        onBlur={endMerge}
+        onChange={(name) => edit('rename the project', (p) => ({ ...p, name }), 'project-name')}
       />
       <div>
         <SectionTitle>Designs</SectionTitle>
