@@ -231,7 +231,7 @@ function print(
   }
   if (out !== undefined) {
     process.stdout.write(
-      `${design.name}, ${level}: ${freq.length} points, ${n} port${n > 1 ? 's' : ''}, ${parameter.toUpperCase()} written to ${out}\n`,
+      `${design.name}, ${level}: ${freq.length} point${freq.length > 1 ? 's' : ''}, ${n} port${n > 1 ? 's' : ''}, ${parameter.toUpperCase()} written to ${out}\n`,
     );
     return;
   }

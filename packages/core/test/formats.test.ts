@@ -62,7 +62,7 @@ describe('Touchstone', () => {
             version,
             format: format,
             parameter: parameter,
-            comments: ['a\nb'],
+            comments: ['a\nb \u2212 50 \u03A9 \u4e2d'],
           });
           const back = readTouchstone(text, data.ports);
           const exact = format === 'ri' && parameter === 's';

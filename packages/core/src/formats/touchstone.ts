@@ -318,7 +318,15 @@ export function writeTouchstone(data: SData, options: WriteOptions): string {
     const angle = (Math.atan2(b, a) * 180) / Math.PI;
     return `${format === 'ma' ? size : size > 0 ? Math.max(FLOOR_DB, 20 * Math.log10(size)) : FLOOR_DB} ${angle}`;
   };
-  const out: string[] = comments.map((c) => `! ${c.replace(/[\r\n]+/g, ' ')}`);
+  // The format is plain ASCII; what people name their designs is not.
+  const out: string[] = comments.map(
+    (c) =>
+      `! ${c
+        .replace(/[\r\n]+/g, ' ')
+        .replace(/\u03A9/g, 'ohm')
+        .replace(/\u2212/g, '-')
+        .replace(/[^\x20-\x7e]/g, '?')}`,
+  );
   const option = `# Hz ${parameter.toUpperCase()} ${format.toUpperCase()} R ${z0[0].re}`;
   if (version === 2) {
     out.push('[Version] 2.0', option, `[Number of Ports] ${n}`);

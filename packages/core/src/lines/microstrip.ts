@@ -16,7 +16,9 @@ function airImpedance(u: number): { z: number; slope: number } {
 }
 
 /** Effective permittivity of an open thin strip. Source: Hammerstad & Jensen 1980, eq. 3-5. */
-function thinPermittivity(u: number, er: number): number {
+function thinPermittivity(width: number, er: number): number {
+  // Far below its range (w/h 0.01) the fit's exponent changes sign; there the value stays.
+  const u = Math.max(width, 1e-4);
   const u2 = u * u;
   const u4 = u2 * u2;
   const a = 1 + Math.log((u4 + u2 / 2704) / (u4 + 0.432)) / 49 + Math.log(1 + Math.pow(u / 18.1, 3)) / 18.7;

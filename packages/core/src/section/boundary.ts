@@ -87,22 +87,22 @@ export function sectionCapacitance(section: Section, n: number): number {
   const { nodes, weights } = gaussLegendre(6);
 
   // G = -(1/2) ln r^2 + rest; the rest (images) is smooth unless close to a plane.
+  /** (cosh c dx - cos c dy) / 2 without the cancellation that close panels would bring. */
+  const c = Math.PI / b;
+  const periodic = (dx: number, dy: number) =>
+    Math.sinh(Math.min(0.5 * c * Math.abs(dx), 300)) ** 2 + Math.sin(0.5 * c * dy) ** 2;
   const rest = (dx: number, y: number, v: number) => {
     if (b === Infinity) return 0.5 * Math.log(dx * dx + (y + v) * (y + v));
-    const c = Math.PI / b;
-    const ch = Math.cosh(Math.min(c * dx, 600));
     const r2 = dx * dx + (y - v) * (y - v);
-    const near = r2 < 1e-18 * b * b ? (c * c) / 2 : (ch - Math.cos(c * (y - v))) / r2;
-    return 0.5 * Math.log((ch - Math.cos(c * (y + v))) / near);
+    const near = r2 === 0 ? (c * c) / 4 : periodic(dx, y - v) / r2;
+    return 0.5 * Math.log(periodic(dx, y + v) / near);
   };
   const restSlope = (dx: number, y: number, v: number) => {
     if (b === Infinity) return (y + v) / (dx * dx + (y + v) * (y + v));
-    const c = Math.PI / b;
-    const ch = Math.cosh(Math.min(c * dx, 600));
     const r2 = dx * dx + (y - v) * (y - v);
-    const below = ch - Math.cos(c * (y - v));
-    const lower = r2 < 1e-12 * b * b ? 0 : (c * Math.sin(c * (y - v))) / below - (2 * (y - v)) / r2;
-    return 0.5 * ((c * Math.sin(c * (y + v))) / (ch - Math.cos(c * (y + v))) - lower);
+    const slope = (dy: number) => (0.5 * c * Math.sin(c * dy)) / periodic(dx, dy);
+    const lower = r2 < 1e-12 * b * b ? 0 : slope(y - v) - (2 * (y - v)) / r2;
+    return 0.5 * (slope(y + v) - lower);
   };
   /** Integral over panel p of -(1/2) ln r^2 seen from (x, y). */
   const logIntegral = (p: Panel, x: number, y: number) => {
