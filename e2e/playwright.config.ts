@@ -6,7 +6,8 @@ const port = 4499;
 export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
-  timeout: 60_000,
+  timeout: 150_000,
+  expect: { timeout: 15_000 },
   workers: 2,
   fullyParallel: true,
   reporter: process.env.DITCH_E2E_REPORT

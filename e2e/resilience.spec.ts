@@ -86,6 +86,19 @@ test('a long sweep gives way to the values typed after it', async ({ page }) => 
   await expect(page.getByText('the CSV file has all 20001')).toBeVisible();
 });
 
+test('a long computation shows its progress, is stopped, and is taken up again', async ({ page }) => {
+  await openDemo(page);
+  await page.goto('/p/ditchwater/recipes/quarter-wave?sections=20&load=300+ohm');
+  await page.getByRole('button', { name: 'Make the design' }).click();
+  await page.getByLabel('sweep points').fill('20001');
+  await page.getByRole('button', { name: 'stop', exact: true }).click();
+  await expect(page.getByText('The computation was stopped')).toBeVisible();
+  await expect(page.getByRole('separator')).toContainText('ideal—');
+  await page.getByRole('button', { name: 'Compute it' }).click();
+  await expect(page.getByRole('separator')).toContainText('band over');
+  await expect(page.getByText('The computation was stopped')).toBeHidden();
+});
+
 test('without storage the work goes on and the page says what to do', async ({ page }) => {
   await page.addInitScript(() => {
     Object.defineProperty(window, 'indexedDB', { value: undefined });

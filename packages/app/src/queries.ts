@@ -4,6 +4,7 @@ import {
   QueryClient,
   useQueries,
   useQuery,
+  useQueryClient,
   type UseQueryResult,
 } from '@tanstack/react-query';
 import { useCallback, useRef, useState } from 'react';
@@ -47,7 +48,13 @@ export interface Responses {
   readonly error: Error | undefined;
   /** Share done of a long computation. */
   readonly progress: number | undefined;
+  /** The engineer stopped the computation of these values. */
+  readonly stopped: boolean;
+  readonly stop: () => void;
+  readonly resume: () => void;
 }
+
+type Combined = Pick<Responses, 'data' | 'waiting' | 'error'>;
 
 /**
  * The S-parameters of circuits over one sweep, each kept under a key of exactly what it depends on. Data blocks never
@@ -60,7 +67,7 @@ export function useResponses(
   data: readonly DataBlock[],
 ): Responses {
   const [progress, setProgress] = useState<number>();
-  const last = useRef<Omit<Responses, 'progress'> | undefined>(undefined);
+  const last = useRef<Combined | undefined>(undefined);
   const long = (sweep?.points ?? 0) > LONG;
   const combine = useCallback(
     (results: UseQueryResult<SData>[]) => {
@@ -75,10 +82,15 @@ export function useResponses(
     },
     [long],
   );
+  const client = useQueryClient();
+  // What was stopped, by content: other values are computed again without being asked.
+  const key = long ? JSON.stringify([circuits, sweep]) : '';
+  const [stoppedKey, setStoppedKey] = useState('');
+  const stopped = long && stoppedKey === key;
   const combined = useQueries({
     queries: circuits.map((circuit) => ({
       queryKey: ['response', circuit, sweep],
-      enabled: circuit !== undefined && sweep !== undefined,
+      enabled: circuit !== undefined && sweep !== undefined && !stopped,
       placeholderData: keepPreviousData<SData>,
       queryFn: async ({ signal }: { signal: AbortSignal }) => {
         const used = data.filter((d) => circuit!.pieces.some((p) => p.settings.data === d.id));
@@ -95,7 +107,17 @@ export function useResponses(
     })),
     combine,
   });
-  return { ...combined, progress: combined.waiting ? progress : undefined };
+  return {
+    ...combined,
+    waiting: combined.waiting || stopped,
+    progress: combined.waiting && !stopped ? progress : undefined,
+    stopped,
+    stop() {
+      setStoppedKey(key);
+      for (const circuit of circuits) void client.cancelQueries({ queryKey: ['response', circuit, sweep] });
+    },
+    resume: () => setStoppedKey(''),
+  };
 }
 
 /** Impedance over width of a cross-section. */

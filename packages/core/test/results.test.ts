@@ -55,6 +55,10 @@ describe('reading a match', () => {
     const ripple = { freq, re, im: new Float64Array(freq.length) };
     expect(readMatch(ripple, 10.9e9, -20)!.best).toBeCloseTo(11e9, -6);
     expect(readMatch(ripple, 9.2e9, -20)!.best).toBeCloseTo(9e9, -6);
+    // A dip that is deeper far off does not draw the reading away from one that is good enough.
+    const lopsided = { ...ripple, re: ripple.re.map((x, k) => (freq[k] < 9.5e9 ? x : Math.hypot(x, 0.008))) };
+    expect(readMatch(lopsided, 10.9e9, -20)!.best).toBeCloseTo(11e9, -6);
+    expect(readMatch(lopsided, 10.9e9, -40)!.best).toBeLessThan(9.5e9);
   });
 });
 

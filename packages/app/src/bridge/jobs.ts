@@ -1,3 +1,4 @@
+import { ProjectFileError, readProject, readTouchstone, TouchstoneError } from '@ditch/core/formats';
 import {
   frequencies,
   networkOf,
@@ -5,6 +6,7 @@ import {
   dataOf,
   type Circuit,
   type DataBlock,
+  type Project,
 } from '@ditch/core/network';
 import { lineKinds, type LinePoint, type Medium, type Substrate } from '@ditch/core/lines';
 import type { SData } from '@ditch/core/results';
@@ -90,8 +92,31 @@ async function impedanceCurve(request: CurveRequest, context: JobContext): Promi
   return { width, z0, eeff };
 }
 
+/** What reading a file came to: its content, or what is wrong with it in words. */
+export type Reading<T> = { readonly value: T } | { readonly problem: string };
+
+/** Reads a Touchstone file; a large one takes long enough to freeze a page. */
+async function touchstone(request: { text: string; ports: number | undefined }): Promise<Reading<SData>> {
+  try {
+    return { value: readTouchstone(request.text, request.ports).data };
+  } catch (error) {
+    if (error instanceof TouchstoneError) return { problem: error.message };
+    throw error;
+  }
+}
+
+/** Reads a project file. */
+async function project(request: { text: string }): Promise<Reading<Project>> {
+  try {
+    return { value: readProject(request.text) };
+  } catch (error) {
+    if (error instanceof ProjectFileError) return { problem: error.message };
+    throw error;
+  }
+}
+
 /** Long computations: each a function of plain data, run in a worker by name. */
-export const jobs = { simulate, impedanceCurve };
+export const jobs = { simulate, impedanceCurve, touchstone, project };
 
 export type Jobs = typeof jobs;
 export type JobName = keyof Jobs;

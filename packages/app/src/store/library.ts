@@ -1,14 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { liveQuery } from 'dexie';
 import { useEffect, useState } from 'react';
-import {
-  portsOfName,
-  ProjectFileError,
-  readProject,
-  readTouchstone,
-  TouchstoneError,
-  writeProject,
-} from '@ditch/core/formats';
+import { portsOfName, readProject, writeProject } from '@ditch/core/formats';
+import { run } from '../bridge/bridge';
 import { dataBlock, newId, type DataBlock, type Project } from '@ditch/core/network';
 import { chooseFile, download, fileName } from '../controls/files';
 import { db, storageMessage, type StoredCheckpoint, type StoredProject } from './db';
@@ -82,32 +76,25 @@ export function exportProject(project: Project): void {
 export async function importProject(): Promise<string | undefined> {
   const file = await chooseFile('.json,application/json');
   if (!file) return undefined;
-  try {
-    const project = readProject(await file.text());
-    const taken = await db.projects.get(project.id).catch(() => undefined);
-    // A project that is already here stays as it is; the file becomes a second one.
-    return await addProject(
-      taken ? { ...project, id: newId(), name: `${project.name} (imported)` } : project,
-    );
-  } catch (error) {
-    if (!(error instanceof ProjectFileError)) throw error;
-    say(`${file.name} was not imported. ${error.message}`);
+  const reading = await run('project', { text: await file.text() });
+  if ('problem' in reading) {
+    say(`${file.name} was not imported. ${reading.problem}`);
     return undefined;
   }
+  const project = reading.value;
+  const taken = await db.projects.get(project.id).catch(() => undefined);
+  // A project that is already here stays as it is; the file becomes a second one.
+  return addProject(taken ? { ...project, id: newId(), name: `${project.name} (imported)` } : project);
 }
 
 /** Asks for a Touchstone file; says what is wrong with one that cannot be read. */
 export async function chooseTouchstone(): Promise<DataBlock | undefined> {
   const file = await chooseFile('.s1p,.s2p,.s3p,.s4p,.s5p,.s6p,.s8p,.ts,.snp,.txt');
   if (!file) return undefined;
-  try {
-    const { data } = readTouchstone(await file.text(), portsOfName(file.name));
-    return dataBlock(file.name.slice(0, 100), 'imported', data);
-  } catch (error) {
-    if (!(error instanceof TouchstoneError)) throw error;
-    say(`${file.name} was not imported: ${error.message}.`);
-    return undefined;
-  }
+  const reading = await run('touchstone', { text: await file.text(), ports: portsOfName(file.name) });
+  if ('value' in reading) return dataBlock(file.name.slice(0, 100), 'imported', reading.value);
+  say(`${file.name} was not imported: ${reading.problem}.`);
+  return undefined;
 }
 
 export async function removeProject(id: string): Promise<void> {

@@ -17,7 +17,8 @@ export interface MatchReading {
 
 /**
  * Reads the match nearest to `near` out of a reflection curve: a local minimum within half an octave that is at most
- * 1 dB worse than the best one there, so that ripples of a broad match do not make the reading jump.
+ * 1 dB worse than the best one there, or 20 dB better than the target, so that ripples of a broad match do not make
+ * the reading jump.
  * @param target level in dB whose bandwidth is wanted, for example -20
  */
 export function readMatch(entry: Entry, near: number, target: number): MatchReading | undefined {
@@ -38,7 +39,7 @@ export function readMatch(entry: Entry, near: number, target: number): MatchRead
     if ((k === 0 || power(k) <= power(k - 1)) && (k === n - 1 || power(k) <= power(k + 1))) minima.push(k);
   if (minima.length === 0) minima.push(power(from) < power(to) ? from : to);
   const deepest = Math.min(...minima.map(power));
-  const limit = Math.max(deepest * Math.pow(10, 0.1), 1e-7);
+  const limit = Math.max(deepest * Math.pow(10, 0.1), Math.pow(10, (target - 20) / 10));
   const k = minima
     .filter((m) => power(m) <= limit)
     .reduce((a, b) => (Math.abs(freq[b] - near) < Math.abs(freq[a] - near) ? b : a));

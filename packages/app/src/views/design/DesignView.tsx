@@ -94,7 +94,9 @@ function Loaded({ design }: { design: Design }) {
     ? `The response waits: ${remarks.find((r) => r.severity === 'error')?.message ?? first?.message ?? 'the design has an error.'}`
     : failure
       ? `The response could not be computed: ${failure}.`
-      : undefined;
+      : responses.stopped
+        ? 'The computation was stopped; the curves belong to earlier values.'
+        : undefined;
   const waiting = blocked || responses.waiting;
 
   return (
@@ -160,10 +162,11 @@ function Loaded({ design }: { design: Design }) {
         />
         <Waterline
           readings={[
-            { level: 'ideal', match: blocked ? undefined : ideal?.match },
-            { level: 'modelled', match: blocked ? undefined : modelled?.match },
+            { level: 'ideal', match: blocked || responses.stopped ? undefined : ideal?.match },
+            { level: 'modelled', match: blocked || responses.stopped ? undefined : modelled?.match },
           ]}
           busy={responses.progress}
+          onStop={responses.stop}
           onDrag={(y) => {
             const rect = main.current!.getBoundingClientRect();
             setPreferences({
@@ -179,6 +182,7 @@ function Loaded({ design }: { design: Design }) {
           modelled={modelled}
           waiting={waiting}
           trouble={trouble}
+          onResume={responses.stopped && !blocked ? responses.resume : undefined}
         />
       </Main>
     </Page>

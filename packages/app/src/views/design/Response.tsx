@@ -100,6 +100,8 @@ interface ResponseProps {
   /** The curves belong to values that have changed since, or the design has errors. */
   readonly waiting: boolean;
   readonly trouble: string | undefined;
+  /** Takes a stopped computation up again. */
+  readonly onResume: (() => void) | undefined;
 }
 
 interface Curve {
@@ -112,7 +114,16 @@ interface Curve {
   readonly j: number;
 }
 
-export function Response({ design, resolved, data, ideal, modelled, waiting, trouble }: ResponseProps) {
+export function Response({
+  design,
+  resolved,
+  data,
+  ideal,
+  modelled,
+  waiting,
+  trouble,
+  onResume,
+}: ResponseProps) {
   const rectSvg = useRef<SVGSVGElement>(null);
   const smithSvg = useRef<SVGSVGElement>(null);
   const [cursor, setCursor] = useState<number>();
@@ -303,7 +314,11 @@ export function Response({ design, resolved, data, ideal, modelled, waiting, tro
           onMarkerAdd={onMarkerAdd}
           onMarkerRemove={onMarkerRemove}
         />
-        {trouble && <Waiting role="status">{trouble}</Waiting>}
+        {trouble && (
+          <Waiting role="status">
+            {trouble} {onResume && <TextButton onPress={onResume}>Compute it</TextButton>}
+          </Waiting>
+        )}
       </ChartFrame>
       <ChartFrame
         title="Smith chart"

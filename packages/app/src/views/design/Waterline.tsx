@@ -2,6 +2,7 @@ import { useRef } from 'react';
 import styled from 'styled-components';
 import type { MatchReading } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
+import { TextButton } from '../../controls/basics';
 import { colour } from '../../theme';
 import { setPreferences, usePreferences } from '../hooks';
 
@@ -42,6 +43,9 @@ const Difference = styled.span`
   overflow: hidden;
   text-overflow: ellipsis;
 `;
+const Stop = styled(TextButton)`
+  color: inherit;
+`;
 const Handle = styled.div`
   position: absolute;
   inset: 0 0 auto;
@@ -81,10 +85,13 @@ export function difference(ideal: MatchReading | undefined, modelled: MatchReadi
 export function Waterline({
   readings,
   busy,
+  onStop,
   onDrag,
 }: {
   readings: readonly LevelReading[];
+  /** Share done of a long computation. */
   busy?: number;
+  onStop: () => void;
   onDrag: (clientY: number) => void;
 }) {
   const dragging = useRef(false);
@@ -100,7 +107,7 @@ export function Waterline({
       aria-valuemax={75}
       tabIndex={0}
       onPointerDown={(event) => {
-        if (event.button !== 0) return;
+        if (event.button !== 0 || (event.target as Element).closest('button')) return;
         dragging.current = true;
         event.currentTarget.setPointerCapture(event.pointerId);
       }}
@@ -109,6 +116,7 @@ export function Waterline({
         dragging.current = false;
       }}
       onKeyDown={(event) => {
+        if (event.target !== event.currentTarget) return;
         const step = { ArrowUp: -0.03, ArrowDown: 0.03 }[event.key];
         if (!step) return;
         event.preventDefault();
@@ -143,9 +151,13 @@ export function Waterline({
         </Item>
       ))}
       <Difference role="status">
-        {busy !== undefined
-          ? `computing, ${Math.round(busy * 100)} %`
-          : difference(find('ideal'), find('modelled'))}
+        {busy !== undefined ? (
+          <>
+            computing, {Math.round(busy * 100)} % <Stop onPress={onStop}>stop</Stop>
+          </>
+        ) : (
+          difference(find('ideal'), find('modelled'))
+        )}
       </Difference>
     </Band>
   );
