@@ -63,6 +63,7 @@ export function Marker({
       }}
       onPointerUp={() => {
         dragging.current = false;
+        actions.onMarkerEnd?.();
       }}
       onKeyDown={(event) => {
         if (!canMove) return;

@@ -23,6 +23,8 @@ export interface ChartMarker {
 
 export interface MarkerActions {
   readonly onMarkerMove?: (id: string, x: number) => void;
+  /** A drag has ended: what follows is a move of its own. */
+  readonly onMarkerEnd?: () => void;
   readonly onMarkerAdd?: (x: number) => void;
   readonly onMarkerRemove?: (id: string) => void;
 }

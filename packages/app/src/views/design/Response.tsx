@@ -20,6 +20,7 @@ import type { ChartMarker, Stroke, Trace } from '../../charts/types';
 import { Menu, TextButton, type Command } from '../../controls/basics';
 import { QuantityInput } from '../../controls/QuantityInput';
 import { chooseTouchstone } from '../../store/library';
+import { endMerge } from '../../store/session';
 import { colour, type ColourName } from '../../theme';
 import { useHandler, useStable } from '../hooks';
 import { addMarker, addOverlay, moveMarker, removeMarker, toggleOverlay } from '../edits';
@@ -311,6 +312,7 @@ export function Response({
           waiting={waiting}
           onCursor={setCursor}
           onMarkerMove={onMarkerMove}
+          onMarkerEnd={endMerge}
           onMarkerAdd={onMarkerAdd}
           onMarkerRemove={onMarkerRemove}
         />

@@ -12,7 +12,7 @@ import { PrimaryButton, Quiet, SectionTitle, Segments } from '../../controls/bas
 import { HelpLine } from '../../controls/help';
 import { ErrorText, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
 import { useImpedanceCurve } from '../../queries';
-import { edit } from '../../store/session';
+import { edit, endMerge } from '../../store/session';
 import { colour } from '../../theme';
 import { chooseLineStack } from '../edits';
 import { FaceEditor } from '../FaceEditor';
@@ -312,6 +312,7 @@ export default function LinesView() {
                     ]
                   : []
               }
+              onMarkerEnd={endMerge}
               onMarkerMove={(_id, w) =>
                 hold('width', formatQuantity(w, 'length', { digits: 4, typed: true }), ['z0', 'width'])
               }
