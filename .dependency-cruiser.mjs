@@ -35,6 +35,12 @@ export default {
       { path: '^packages/(app|server|cli)/', pathNot: '^packages/$1/' },
     ),
     forbid(
+      'views-on-top',
+      'inside the app, views stand on charts, controls, store and bridge',
+      { path: '^packages/app/src/(charts|controls|store|bridge)/' },
+      { path: '^packages/app/src/views/' },
+    ),
+    forbid(
       'numeric-is-the-floor',
       'numerics know no trade',
       { path: core('numeric') },

@@ -1,5 +1,5 @@
 import { memo, useState, type ReactNode, type RefObject } from 'react';
-import { useHandler } from '../views/hooks';
+import { useHandler } from '../controls/stable';
 import styled from 'styled-components';
 import { writeCsv, type Column } from '@ditch/core/formats';
 import { formatNumber } from '@ditch/core/units';

@@ -1,5 +1,5 @@
 import { useEffect, type RefObject } from 'react';
-import { useHandler } from '../views/hooks';
+import { useHandler } from '../controls/stable';
 
 /**
  * Listens to the wheel over an element that is on the page while `drawn`. React's own wheel listener is passive, and

@@ -1,4 +1,4 @@
-import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useMemo } from 'react';
 import { useParams } from 'react-router';
 import { create } from 'zustand';
 import { resolveDesign, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
@@ -52,21 +52,4 @@ export function setPreferences(change: Partial<Preferences>): void {
   } catch {
     // Without storage the preference lasts for this visit.
   }
-}
-
-/** The same reference as long as the value says the same as JSON, so that what depends on it is not drawn again. */
-export function useStable<T>(value: T): T {
-  const [kept, setKept] = useState(value);
-  const same = kept === value || JSON.stringify(kept) === JSON.stringify(value);
-  if (!same) setKept(value);
-  return same ? kept : value;
-}
-
-/** A function whose identity never changes and that always runs the latest version given. */
-export function useHandler<A extends unknown[], R>(handler: (...args: A) => R): (...args: A) => R {
-  const latest = useRef(handler);
-  useLayoutEffect(() => {
-    latest.current = handler;
-  });
-  return useCallback((...args: A) => latest.current(...args), []);
 }

@@ -22,7 +22,7 @@ import { QuantityInput } from '../../controls/QuantityInput';
 import { chooseTouchstone } from '../../store/library';
 import { endMerge } from '../../store/session';
 import { colour, type ColourName } from '../../theme';
-import { useHandler, useStable } from '../hooks';
+import { useHandler, useStable } from '../../controls/stable';
 import { addMarker, addOverlay, moveMarker, removeMarker, toggleOverlay } from '../edits';
 import { levelOf, type LevelResponse } from './reading';
 
