@@ -17,6 +17,16 @@ test('two tabs on one project lose neither one\u2019s work', async ({ page, cont
   await expect(other.getByLabel('value z0')).toHaveValue('60 ohm');
 });
 
+test('what was typed in the last moment before a reload is there after it', async ({ page }) => {
+  await openDemo(page);
+  for (const load of ['71 ohm', '72 ohm', '73 ohm']) {
+    await page.getByLabel('value zl').fill(load);
+    await page.reload();
+    await expect(page.getByLabel('value zl')).toHaveValue(load);
+  }
+  await expect(page.getByText(/not saved/)).toBeHidden();
+});
+
 test('checkpoints keep a state to return to; a project is copied and deleted', async ({ page }) => {
   await openDemo(page);
   await nav(page, 'Project');

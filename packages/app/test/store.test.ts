@@ -83,6 +83,10 @@ describe('the session over the database', () => {
       getItem: (k: string) => memory.get(k) ?? null,
       setItem: (k: string, v: string) => memory.set(k, v),
       removeItem: (k: string) => memory.delete(k),
+      key: (i: number) => [...memory.keys()][i] ?? null,
+      get length() {
+        return memory.size;
+      },
     });
   });
   afterEach(() => vi.unstubAllGlobals());
@@ -170,21 +174,39 @@ describe('the session over the database', () => {
     expect((await db.projects.get(id))?.name).toBe('unsaved');
   });
 
-  it('recovers what a closing tab could not store', async () => {
+  it('recovers what a closing tab could not store, and nothing that was stored since', async () => {
+    const copies = () => [...memory.keys()].filter((k) => k.startsWith('ditch:rescue:'));
     const a = await tab();
     const id = await a.addProject(emptyProject('start'));
     await a.openProject(id);
     rename(a, 'typed at the last moment');
     a.rescue();
-    expect([...memory.keys()]).toContain(`ditch:rescue:${id}`);
-    const { db } = await import('../src/store/db');
+    expect(copies()).toHaveLength(1);
+    const left = memory.get(copies()[0])!;
+    // A tab that lives on writes after all, and its copy goes.
     await a.flush();
-    // The write never happened: the database still has the first state.
+    expect(copies()).toEqual([]);
+    // One that died does not: the database still has the first state.
+    const { db } = await import('../src/store/db');
     const stored = (await db.projects.get(id))!;
     await db.projects.put({ ...stored, name: 'start', project: { ...stored.project, name: 'start' } });
+    memory.set(`ditch:rescue:${id}:dead`, left);
     const b = await tab();
     await b.openProject(id);
     expect(name(b)).toBe('typed at the last moment');
     expect(b.useSession.getState().past[0].label).toBe('recovered edits');
+    expect(copies()).toEqual([]);
+    // A later word in the database stands against an old copy, which is kept as a checkpoint.
+    rename(b, 'said later');
+    await b.flush();
+    memory.set(`ditch:rescue:${id}:dead`, left);
+    const c = await tab();
+    await c.openProject(id);
+    expect(name(c)).toBe('said later');
+    const { db: same } = await import('../src/store/db');
+    await vi.waitFor(async () => {
+      const kept = await same.checkpoints.where('projectId').equals(id).toArray();
+      expect(kept.map((k) => k.project.name)).toEqual(['typed at the last moment']);
+    });
   });
 });

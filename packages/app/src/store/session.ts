@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { newId, type Design, type Project } from '@ditch/core/network';
 import { db, storageMessage } from './db';
-import { mergeDocuments } from './merge';
+import { equal, mergeDocuments } from './merge';
 
 interface Step {
   readonly label: string;
@@ -45,7 +45,9 @@ let pending: ReturnType<typeof setTimeout> | undefined;
 let lastMerge = { key: '', at: 0 };
 let channel: BroadcastChannel | null = null;
 const tab = newId();
-const rescueKey = (id: string) => `ditch:rescue:${id}`;
+const RESCUE = 'ditch:rescue:';
+/** Each tab keeps a copy of its own, which its next successful write takes back. */
+const rescueKey = (id: string) => `${RESCUE}${id}:${tab}`;
 
 export const say = (notice: string | null): void => useSession.setState({ notice });
 
@@ -64,7 +66,7 @@ export async function openProject(id: string): Promise<void> {
       return;
     }
     start(stored.project, stored.revision);
-    recover(stored.project);
+    recover(stored.id);
   } catch (error) {
     const memory = inMemory.get(id);
     if (memory) start(memory, null);
@@ -99,17 +101,36 @@ function start(project: Project, revision: number | null): void {
   if (dirty) void persist();
 }
 
-/** Takes up what a tab left behind that closed before its last write ended. */
-function recover(stored: Project): void {
+/**
+ * Takes up what tabs left behind that closed before their last write ended. Where the database has a later word on the
+ * same value it stays, and what the closed tab had becomes a checkpoint.
+ */
+function recover(id: string): void {
   try {
-    const text = localStorage.getItem(rescueKey(stored.id));
-    if (!text) return;
-    localStorage.removeItem(rescueKey(stored.id));
-    const rescued = JSON.parse(text) as { base: Project; project: Project };
-    const { merged } = mergeDocuments(rescued.base, rescued.project, stored);
-    edit('recovered edits', () => merged);
+    const keys = Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i) ?? '');
+    for (const key of keys.filter((k) => k.startsWith(`${RESCUE}${id}:`))) {
+      const text = localStorage.getItem(key);
+      localStorage.removeItem(key);
+      if (!text) continue;
+      const rescued = JSON.parse(text) as { base: Project; project: Project };
+      edit('recovered edits', (stored) => {
+        const { merged, conflict } = mergeDocuments(rescued.base, stored, rescued.project);
+        if (conflict)
+          void keepCheckpoint('From a tab that was closed', rescued.project).catch(() => undefined);
+        return equal(merged, stored) ? stored : merged;
+      });
+    }
   } catch {
     // A rescue copy that cannot be read is no worse than none.
+  }
+}
+
+/** The last write succeeded: nothing is left to rescue. */
+function forgetRescue(id: string): void {
+  try {
+    localStorage.removeItem(rescueKey(id));
+  } catch {
+    // Without storage there was no copy.
   }
 }
 
@@ -176,15 +197,7 @@ function adopt(theirs: Project, revision: number): void {
   const rebase = (p: Project) => mergeDocuments(ancestor, p, theirs).merged;
   const { merged, conflict } = mergeDocuments(ancestor, project, theirs);
   if (conflict) {
-    void db.checkpoints
-      .add({
-        id: newId(),
-        projectId: project.id,
-        name: 'Other tab\u2019s version',
-        created: Date.now(),
-        project: theirs,
-      })
-      .catch(() => undefined);
+    void keepCheckpoint('Other tab\u2019s version', theirs).catch(() => undefined);
     say('Another tab changed the same values. This tab\u2019s are kept; the other version is a checkpoint.');
   }
   base = { project: theirs, revision };
@@ -222,6 +235,7 @@ function persist(): Promise<void> {
         await writeOnce();
       }
       useSession.setState({ save: { kind: 'saved', at: Date.now() } });
+      if (base) forgetRescue(base.project.id);
     } catch (error) {
       dirty = true;
       const { project } = useSession.getState();
@@ -284,10 +298,15 @@ export async function addProject(project: Project): Promise<string> {
   return project.id;
 }
 
+/** Keeps a state of a project under a name. */
+async function keepCheckpoint(name: string, project: Project): Promise<void> {
+  await db.checkpoints.add({ id: newId(), projectId: project.id, name, created: Date.now(), project });
+}
+
+/** Keeps the present state under a name. */
 export async function addCheckpoint(name: string): Promise<void> {
   const { project } = useSession.getState();
-  if (!project) return;
-  await db.checkpoints.add({ id: newId(), projectId: project.id, name, created: Date.now(), project });
+  if (project) await keepCheckpoint(name, project);
 }
 
 /** Returns to a checkpoint; the way back is one undo. */
