@@ -7,6 +7,7 @@ import {
   type Stack,
   type StackProblem,
 } from '@ditch/core/stack';
+import type { Medium } from '@ditch/core/lines';
 import { parseExpression, QuantityError } from '@ditch/core/units';
 import { Select } from '../controls/basics';
 import { NameInput } from '../controls/NameInput';
@@ -36,6 +37,7 @@ const Wide = styled.div`
 `;
 
 interface StackFormProps {
+  readonly medium: Medium;
   readonly stack: Stack;
   /** Stacks of the project, offered beside those that ship. */
   readonly stacks: readonly Stack[];
@@ -71,7 +73,7 @@ function note(field: string, stack: Stack): string {
 }
 
 /** The board: one of the shipped laminates, or every property typed. Changes are followed by every design on it. */
-export function StackForm({ stack, stacks, problems, onChoose }: StackFormProps) {
+export function StackForm({ medium, stack, stacks, problems, onChoose }: StackFormProps) {
   const others = [
     ...stacks,
     ...laminates.filter((l) => !stacks.some((s) => s.id === l.id || s.name === l.name)),
@@ -100,6 +102,8 @@ export function StackForm({ stack, stacks, problems, onChoose }: StackFormProps)
         />
       </Wide>
       {stackFields.map((info) => {
+        const label = info.labelIn?.[medium] === undefined ? info.label : info.labelIn[medium];
+        if (label === null) return null;
         const text = stack[info.field];
         const change = (next: string) => setStackField(stack.id, info.field, next);
         const message = error(info.field);
@@ -107,12 +111,12 @@ export function StackForm({ stack, stacks, problems, onChoose }: StackFormProps)
         return [
           <span key={`${info.field}-label`}>
             <ScrubLabel value={text} onChange={change}>
-              {info.label}
+              {label}
             </ScrubLabel>
           </span>,
           <QuantityInput
             key={`${info.field}-input`}
-            label={info.label}
+            label={label}
             help={info.help}
             value={text}
             placeholder={info.optional ? 'none' : undefined}

@@ -32,6 +32,8 @@ export interface StackFieldInfo {
   readonly help: string;
   readonly rule: QuantityRule;
   readonly optional?: boolean;
+  /** Where the property has another name in a medium, or none at all (null). */
+  readonly labelIn?: Partial<Record<Medium, string | null>>;
 }
 
 /** What each property means and accepts: serves the form, the reader and the command line alike. */
@@ -51,6 +53,7 @@ export const stackFields: readonly StackFieldInfo[] = [
   {
     field: 'height',
     label: 'Height',
+    labelIn: { stripline: 'Ground spacing' },
     help: 'Microstrip: thickness of the dielectric between strip and ground. Stripline: distance between the two ground planes.',
     rule: { kind: 'length', min: 0, exclusive: true },
   },
@@ -75,6 +78,7 @@ export const stackFields: readonly StackFieldInfo[] = [
   {
     field: 'cover',
     label: 'Lid',
+    labelIn: { stripline: null },
     help: 'Distance of a metal lid above the dielectric. Leave empty for an open line. Not used by stripline.',
     rule: { kind: 'length', min: 0, exclusive: true },
     optional: true,

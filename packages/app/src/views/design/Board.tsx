@@ -36,6 +36,7 @@ export const Board = memo(function Board({ design, medium, stack, stacks, proble
             onChange={(m) => changeDesign(design, `make it ${m}`, { medium: m as Design['medium'] })}
           />
           <StackForm
+            medium={medium}
             stack={stack}
             stacks={stacks}
             problems={problems}

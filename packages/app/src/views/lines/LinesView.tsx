@@ -174,6 +174,7 @@ export default function LinesView() {
         <Scroll>
           <SectionTitle>Board</SectionTitle>
           <StackForm
+            medium={sheet.medium}
             stack={stack}
             stacks={stacks}
             problems={resolved.stackProblems}
