@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { readTouchstone } from '@ditch/core/formats';
+import { analyseLine } from '@ditch/core/lines';
 
 const folder = mkdtempSync(join(tmpdir(), 'ditch-cli-'));
 const program = join(folder, 'ditch.mjs');
@@ -175,6 +176,132 @@ describe('ditch line', () => {
     expect(stderr.trim().split('\n')).toHaveLength(1);
     expect(stdout).toBe('');
     expect(status).toBe(2);
+  });
+
+  it('gives the core\u2019s numbers in full precision, whatever units were typed', () => {
+    const substrate = {
+      er: 3.66,
+      tand: 0.0037,
+      height: 20 * 25.4e-6,
+      thickness: 17.399e-6,
+      conductivity: 4.1e7,
+      roughness: 1e-6,
+      cover: 2e-3,
+    };
+    const typed = [
+      '--er',
+      '3.66',
+      '--tand',
+      '0.0037',
+      '--height',
+      '20mil',
+      '--thickness',
+      '0.5 oz',
+      '--conductivity',
+      '4.1e7 S/m',
+      '--roughness',
+      '1000nm',
+      '--cover',
+      '0.2cm',
+    ];
+    for (const model of ['dispersive', 'static'] as const) {
+      const told = json(
+        'line',
+        'microstrip',
+        ...typed,
+        '--freq',
+        '5800 MHz',
+        '--model',
+        model,
+        '--width',
+        '36mil',
+        '--length',
+        '0.5in',
+      );
+      const line = analyseLine('microstrip', substrate, 36 * 25.4e-6, 5.8e9, model);
+      for (const key of [
+        'z0',
+        'eeff',
+        'lossConductor',
+        'lossDielectric',
+        'wavelength',
+        'velocityFactor',
+        'skinDepth',
+      ] as const)
+        expect(told[key] / line[key]).toBeCloseTo(1, 12);
+      expect(told.thetaDeg).toBeCloseTo((0.0127 / line.wavelength) * 360, 9);
+    }
+    const stripline = json(
+      'line',
+      'stripline',
+      '--er',
+      '2.94',
+      '--height',
+      '1mm',
+      '--freq',
+      '10GHz',
+      '--z0',
+      '50ohm',
+      '--theta',
+      '0.25rad',
+    );
+    expect(stripline.thetaDeg).toBeCloseTo((0.25 * 180) / Math.PI, 12);
+    expect(stripline.lossDielectric).toBe(0);
+  });
+
+  it('warns and succeeds outside a model\u2019s range', () => {
+    const wide = json(
+      'line',
+      'microstrip',
+      ...board,
+      '--freq',
+      '30GHz',
+      '--width',
+      '12mm',
+      '--length',
+      '3mm',
+    );
+    const codes = (wide.warnings as { code: string; message: string }[]).map((w) => w.code);
+    expect(codes).toContain('microstrip-impedance-dispersion-range');
+    expect(codes).toContain('higher-order-mode');
+    expect((wide.warnings as { message: string }[])[0].message).toMatch(/Jansen & Kirschning 1983/);
+    const { stdout, status } = ditch(
+      'line',
+      'microstrip',
+      ...board,
+      '--freq',
+      '30GHz',
+      '--width',
+      '12mm',
+      '--length',
+      '3mm',
+    );
+    expect(status).toBe(0);
+    expect(stdout).toMatch(/^warning\s+Jansen/m);
+    expect(stdout).toMatch(/^impedance\s+[\d.]+\u2009\u03A9$/m);
+  });
+
+  it('lists the laminates that ship, each good for a design', () => {
+    const { substrates } = JSON.parse(ditch('substrates', '--json').stdout) as {
+      substrates: { id: string }[];
+    };
+    expect(substrates.length).toBeGreaterThan(5);
+    expect(ditch('substrates').stdout.split('\n')).toHaveLength(substrates.length + 2);
+    for (const { id } of substrates.slice(0, 3))
+      expect(
+        ditch(
+          'design',
+          'quarter-wave',
+          '--substrate',
+          id,
+          '--freq',
+          '2.4GHz',
+          '--load',
+          '80ohm',
+          '--out',
+          file('s.json'),
+        ).status,
+      ).toBe(0);
   });
 
   it('helps', () => {

@@ -136,7 +136,7 @@ function argumentsOf(
 ): Complex[] {
   if (args.length !== kinds.length)
     throw new QuantityError(
-      `${name}() takes ${kinds.length} values: ${kinds.map((k) => (k === 'complex' ? 'a complex impedance' : quantityKinds[k].noun)).join(', ')}`,
+      `${name}() takes ${kinds.length === 1 ? 'one value' : `${kinds.length} values`}: ${kinds.map((k) => (k === 'complex' ? 'a complex impedance' : quantityKinds[k].noun)).join(', ')}`,
     );
   return args.map((a, i) => {
     const kind = kinds[i];
