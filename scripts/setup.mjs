@@ -61,7 +61,13 @@ export async function setup({ build = true, force = false } = {}) {
   }
   if (!build) return;
   const lock = 'package-lock.json';
-  const node = hash(['packages/core/src', 'packages/cli/src', 'packages/server/src', lock]);
+  const node = hash([
+    'packages/core/src',
+    'packages/cli/src',
+    'packages/server/src',
+    'scripts/bundle.mjs',
+    lock,
+  ]);
   if (
     force ||
     stampOf('node') !== node ||
@@ -69,29 +75,11 @@ export async function setup({ build = true, force = false } = {}) {
     !existsSync(join(root, 'packages/server/dist/main.js'))
   ) {
     process.stdout.write('building the command line and the server\n');
-    const { build: bundle } = await import('esbuild');
-    const common = {
-      absWorkingDir: root,
-      bundle: true,
-      platform: 'node',
-      format: 'esm',
-      target: 'node20',
-      logLevel: 'warning',
-      banner: {
-        js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
-      },
-    };
+    const { bundle } = await import('./bundle.mjs');
+    const at = (path) => join(root, path);
     // The command line is one small file, so that it answers fast; the server keeps its packages outside.
-    await bundle({
-      ...common,
-      entryPoints: ['packages/cli/src/ditch.ts'],
-      outfile: 'packages/cli/dist/ditch.js',
-      minifySyntax: true,
-    });
-    await bundle({
-      ...common,
-      entryPoints: ['packages/server/src/main.ts'],
-      outfile: 'packages/server/dist/main.js',
+    await bundle(at('packages/cli/src/ditch.ts'), at('packages/cli/dist/ditch.js'), { minifySyntax: true });
+    await bundle(at('packages/server/src/main.ts'), at('packages/server/dist/main.js'), {
       packages: 'external',
     });
     stamp('node', node);

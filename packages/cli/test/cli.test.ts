@@ -1,4 +1,3 @@
-import { build } from 'esbuild';
 import { spawnSync } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -7,6 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { readTouchstone } from '@ditch/core/formats';
 import { analyseLine } from '@ditch/core/lines';
+import { bundle } from '../../../scripts/bundle.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'ditch-cli-'));
 const program = join(folder, 'ditch.mjs');
@@ -15,17 +15,7 @@ const board = ['--er', '2.94', '--height', '0.508mm', '--thickness', '18um', '--
 
 beforeAll(async () => {
   // The sources as they are, not whatever was built last.
-  await build({
-    entryPoints: [fileURLToPath(new URL('../src/ditch.ts', import.meta.url))],
-    outfile: program,
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    logLevel: 'error',
-    banner: {
-      js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
-    },
-  });
+  await bundle(fileURLToPath(new URL('../src/ditch.ts', import.meta.url)), program);
 });
 
 function ditch(...args: string[]) {

@@ -1,5 +1,4 @@
 import { spawnSync } from 'node:child_process';
-import { build } from 'esbuild';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -7,6 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { beforeAll, expect, it } from 'vitest';
 import { readTouchstone, writeProject } from '@ditch/core/formats';
 import { emptyProject, type Design, type Piece, type Project } from '@ditch/core/network';
+import { bundle } from '../../../scripts/bundle.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'ditch-ports-'));
 const program = join(folder, 'ditch.mjs');
@@ -48,17 +48,7 @@ const arms = [
 ];
 
 beforeAll(async () => {
-  await build({
-    entryPoints: [fileURLToPath(new URL('../src/ditch.ts', import.meta.url))],
-    outfile: program,
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    logLevel: 'error',
-    banner: {
-      js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
-    },
-  });
+  await bundle(fileURLToPath(new URL('../src/ditch.ts', import.meta.url)), program);
   writeFileSync(
     file('tee.json'),
     writeProject(

@@ -1,22 +1,14 @@
-import { build } from 'esbuild';
 import { spawn, spawnSync } from 'node:child_process';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { beforeAll, expect, it } from 'vitest';
+import { bundle } from '../../../scripts/bundle.mjs';
 
 // Beside the sources, because the bundle finds its packages and the app's folder from where it stands.
 const program = fileURLToPath(new URL('../dist/main.test.js', import.meta.url));
 
 beforeAll(async () => {
-  await build({
-    entryPoints: [fileURLToPath(new URL('../src/main.ts', import.meta.url))],
-    outfile: program,
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    packages: 'external',
-    logLevel: 'error',
-  });
+  await bundle(fileURLToPath(new URL('../src/main.ts', import.meta.url)), program, { packages: 'external' });
 });
 
 const run = (env: Record<string, string>) =>
