@@ -11,7 +11,7 @@ import { useCallback, useRef, useState } from 'react';
 import type { Circuit, DataBlock } from '@ditch/core/network';
 import type { SData } from '@ditch/core/results';
 import { run, WorkerLost } from './bridge/bridge';
-import type { CurveRequest } from './bridge/jobs';
+import type { CurveRequest, SimulateRequest } from './bridge/jobs';
 
 // The default waits for a timer before it tells of a result; a result that is there shall be drawn in this frame.
 notifyManager.setScheduler(queueMicrotask);
@@ -36,6 +36,17 @@ interface SweepNumbers {
   readonly stop: number;
   readonly points: number;
 }
+
+/** The job that simulates a circuit, with the data it works with and no other. */
+export const simulation = (
+  circuit: Circuit,
+  sweep: SweepNumbers,
+  data: readonly DataBlock[],
+): SimulateRequest => ({
+  circuit,
+  ...sweep,
+  data: data.filter((d) => circuit.pieces.some((p) => p.settings.data === d.id)),
+});
 
 /** Sweeps longer than this report their progress. */
 const LONG = 3000;
@@ -93,13 +104,11 @@ export function useResponses(
       enabled: circuit !== undefined && sweep !== undefined && !stopped,
       placeholderData: keepPreviousData<SData>,
       queryFn: async ({ signal }: { signal: AbortSignal }) => {
-        const used = data.filter((d) => circuit!.pieces.some((p) => p.settings.data === d.id));
         try {
-          return await run(
-            'simulate',
-            { circuit: circuit!, ...sweep!, data: used },
-            { signal, onProgress: long ? setProgress : undefined },
-          );
+          return await run('simulate', simulation(circuit!, sweep!, data), {
+            signal,
+            onProgress: long ? setProgress : undefined,
+          });
         } finally {
           if (long) setProgress(undefined);
         }

@@ -42,12 +42,6 @@ function openLane(index: number): Lane {
   return lane;
 }
 
-/** Ends the workers as a crash would; for tests of the recovery. */
-export function loseWorkers(): void {
-  for (const lane of lanes)
-    lane?.worker.dispatchEvent(new ErrorEvent('error', { message: 'lost on purpose' }));
-}
-
 /**
  * Runs a job in a worker. The promise rejects with an AbortError when `signal` aborts, and with `WorkerLost` when the
  * worker dies; the worker is replaced either way the next time one is needed.

@@ -2,7 +2,7 @@ import { ProjectFileError, readProject, readTouchstone, TouchstoneError } from '
 import {
   frequencies,
   networkOf,
-  createSolver,
+  sampleNetwork,
   dataOf,
   type Circuit,
   type DataBlock,
@@ -49,25 +49,36 @@ const STRIDE = 128;
 /** Milliseconds a job works before it lets messages in. */
 const TURN = 25;
 
+/**
+ * Lets others have a turn when a job has worked long enough: tells its progress, and ends it when it was cancelled.
+ * Returns without waiting, at the cost of a look at the clock, most of the time.
+ */
+function turns(context: JobContext): (done: number) => Promise<void> | undefined {
+  let since = performance.now();
+  return (done) => {
+    if (performance.now() - since <= TURN) return undefined;
+    context.progress(done);
+    return context.pause().then((cancelled) => {
+      if (cancelled) throw new Cancelled('cancelled');
+      since = performance.now();
+    });
+  };
+}
+
 /** S-parameters of a circuit over a linear sweep. */
 async function simulate(request: SimulateRequest, context: JobContext): Promise<SData> {
   const blocks = new Map(request.data.map((d) => [d.id, dataOf(d)]));
-  const network = networkOf(request.circuit, (id) => blocks.get(id));
-  const solver = createSolver(network);
   const freq = frequencies(request.start, request.stop, request.points);
-  const m = solver.ports;
-  const re = new Float64Array(freq.length * m * m);
-  const im = new Float64Array(freq.length * m * m);
-  let turn = performance.now();
-  for (let k = 0; k < freq.length; k++) {
-    solver.solve(freq[k], re, im, k * m * m);
-    if (k % STRIDE === STRIDE - 1 && performance.now() - turn > TURN) {
-      context.progress((k + 1) / freq.length);
-      if (await context.pause()) throw new Cancelled('cancelled');
-      turn = performance.now();
-    }
+  const sampling = sampleNetwork(
+    networkOf(request.circuit, (id) => blocks.get(id)),
+    freq,
+  );
+  const takeTurns = turns(context);
+  while (sampling.done < freq.length) {
+    sampling.advance(sampling.done + STRIDE);
+    await takeTurns(sampling.done / freq.length);
   }
-  return { ports: m, freq, re, im, z0: network.ports.map((p) => p.z0) };
+  return sampling.data;
 }
 
 /** Impedance and effective permittivity over logarithmically spaced widths. */
@@ -77,17 +88,13 @@ async function impedanceCurve(request: CurveRequest, context: JobContext): Promi
   const z0 = new Float64Array(points);
   const eeff = new Float64Array(points);
   const point: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
-  let turn = performance.now();
+  const takeTurns = turns(context);
   for (let k = 0; k < points; k++) {
     width[k] = from * Math.pow(to / from, k / (points - 1));
     lineKinds[medium].prepare(substrate, width[k]).impedanceAt(freq, point);
     z0[k] = point.z0;
     eeff[k] = point.eeff;
-    if (performance.now() - turn > TURN) {
-      context.progress((k + 1) / points);
-      if (await context.pause()) throw new Cancelled('cancelled');
-      turn = performance.now();
-    }
+    await takeTurns((k + 1) / points);
   }
   return { width, z0, eeff };
 }

@@ -6,6 +6,7 @@ import { circuitOf, resolveDesign } from '@ditch/core/network';
 import { run, whenWorkerLost } from '../bridge/bridge';
 import { Menu, QuietButton, TextButton } from '../controls/basics';
 import { download, fileName } from '../controls/files';
+import { simulation } from '../queries';
 import { exportProject, useStart } from '../store/library';
 import { addCheckpoint, openProject, redo, rescue, retrySave, say, undo, useSession } from '../store/session';
 import { colour } from '../theme';
@@ -139,7 +140,7 @@ async function exportResponse(
     return;
   }
   try {
-    const data = await run('simulate', { circuit, ...resolved.sweep, data: project.data });
+    const data = await run('simulate', simulation(circuit, resolved.sweep, project.data));
     const name = `${fileName(design.name)}-${level}`;
     if (format === 'csv') return download(`${name}.csv`, writeParameterCsv(data, 'ri'), 'text/csv');
     const differ = data.z0.some((z) => z.re !== data.z0[0].re);

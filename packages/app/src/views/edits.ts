@@ -129,9 +129,6 @@ export const chooseLineStack = (stack: Stack): void =>
     return pruned({ ...project, line: { ...project.line, stack: id } }, id);
   });
 
-export const addDesign = (design: Design): void =>
-  edit(`make \u201C${design.name}\u201D`, (p) => ({ ...p, designs: [...p.designs, design] }));
-
 export const removeDesign = (design: Design): void =>
   edit(`remove \u201C${design.name}\u201D`, (p) => ({
     ...p,

@@ -1,6 +1,5 @@
 import { C0, type Complex } from '../numeric';
 import {
-  analyseLine,
   lineKinds,
   synthesiseWidth,
   UnreachableImpedance,
@@ -476,10 +475,4 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     report({ kind: 'design' }, 'its ports must be numbered 1, 2, 3 \u2026 without gaps');
 
   return { stack, medium: design.medium, f0, values, pieces, sweep, markers, goal, problems };
-}
-
-/** Analysis of the line a piece consists of, for read-outs. */
-export function analysePiece(resolved: ResolvedDesign, piece: ResolvedPiece) {
-  if (!resolved.stack || resolved.f0 === undefined || !piece.values?.width) return undefined;
-  return analyseLine(resolved.medium, resolved.stack.substrate, piece.values.width.re, resolved.f0);
 }

@@ -2,7 +2,7 @@ import { lineKinds, type Medium, type PreparedLine, type Substrate } from '../li
 import { parts, type ElectricalContext, type Level, type PartValues } from '../parts';
 import type { SData } from '../results';
 import type { ResolvedDesign } from './resolve';
-import { createSolver, type Network } from './solve';
+import { sampleNetwork, type Network } from './solve';
 
 /** Everything a response depends on, as plain data: sent to the worker, and the key under which the result is kept. */
 export interface Circuit {
@@ -82,17 +82,14 @@ export function simulate(
   data: (id: string) => SData | undefined,
   hooks: SimulationHooks = {},
 ): SData | undefined {
-  const network = networkOf(circuit, data);
-  const solver = createSolver(network);
-  const m = solver.ports;
-  const re = new Float64Array(freq.length * m * m);
-  const im = new Float64Array(freq.length * m * m);
-  const every = hooks.every ?? 256;
-  for (let k = 0; k < freq.length; k++) {
-    solver.solve(freq[k], re, im, k * m * m);
-    if (hooks.progress && k % every === every - 1 && hooks.progress((k + 1) / freq.length)) return undefined;
+  const sampling = sampleNetwork(networkOf(circuit, data), freq);
+  const every = hooks.progress ? (hooks.every ?? 256) : freq.length;
+  while (sampling.done < freq.length) {
+    sampling.advance(sampling.done + every);
+    // A last stretch shorter than the others is not told: the result itself follows.
+    if (sampling.done % every === 0 && hooks.progress?.(sampling.done / freq.length)) return undefined;
   }
-  return { ports: m, freq, re, im, z0: network.ports.map((p) => p.z0) };
+  return sampling.data;
 }
 
 /** Frequencies from `start` to `stop` (both included, Hz). With one point, `start`. */

@@ -236,12 +236,38 @@ export function createSolver(network: Network): NetworkSolver {
   };
 }
 
+/** S-parameters being computed: the frequencies below `done` stand in `data`, `advance` computes those up to `to`. */
+export interface Sampling {
+  readonly data: SData;
+  readonly done: number;
+  advance(to: number): void;
+}
+
+/**
+ * Begins the S-parameters of a network at all of `freq` (Hz). The caller decides how many to compute at a time, so that
+ * one loop serves those who wait and those who must let others have a turn.
+ */
+export function sampleNetwork(network: Network, freq: Float64Array): Sampling {
+  const solver = createSolver(network);
+  const size = solver.ports * solver.ports;
+  const re = new Float64Array(freq.length * size);
+  const im = new Float64Array(freq.length * size);
+  let done = 0;
+  return {
+    data: { ports: solver.ports, freq, re, im, z0: network.ports.map((p) => p.z0) },
+    get done() {
+      return done;
+    },
+    advance(to) {
+      for (const end = Math.min(to, freq.length); done < end; done++)
+        solver.solve(freq[done], re, im, done * size);
+    },
+  };
+}
+
 /** S-parameters of a network at all frequencies (Hz) in one go. */
 export function solveNetwork(network: Network, freq: Float64Array): SData {
-  const solver = createSolver(network);
-  const m = solver.ports;
-  const re = new Float64Array(freq.length * m * m);
-  const im = new Float64Array(freq.length * m * m);
-  for (let k = 0; k < freq.length; k++) solver.solve(freq[k], re, im, k * m * m);
-  return { ports: m, freq, re, im, z0: network.ports.map((p) => p.z0) };
+  const sampling = sampleNetwork(network, freq);
+  sampling.advance(freq.length);
+  return sampling.data;
 }
