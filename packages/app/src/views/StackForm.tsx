@@ -1,18 +1,11 @@
 import styled from 'styled-components';
-import {
-  laminates,
-  metals,
-  readStackField,
-  stackFields,
-  type Stack,
-  type StackProblem,
-} from '@ditch/core/stack';
+import { metals, readStackField, stackFields, type Stack, type StackProblem } from '@ditch/core/stack';
 import type { Medium } from '@ditch/core/lines';
 import { parseExpression, QuantityError } from '@ditch/core/units';
-import { Select } from '../controls/basics';
 import { NameInput } from '../controls/NameInput';
 import { ErrorText, QuantityInput, ScrubLabel } from '../controls/QuantityInput';
 import { colour } from '../theme';
+import { LaminateChoice } from './BoardChoice';
 import { setStackField } from './edits';
 
 const Grid = styled.div`
@@ -74,24 +67,12 @@ function note(field: string, stack: Stack): string {
 
 /** The board: one of the shipped laminates, or every property typed. Changes are followed by every design on it. */
 export function StackForm({ medium, stack, stacks, problems, onChoose }: StackFormProps) {
-  const others = [
-    ...stacks,
-    ...laminates.filter((l) => !stacks.some((s) => s.id === l.id || s.name === l.name)),
-  ];
   const error = (field: string) => problems.find((p) => p.field === field)?.message;
   return (
     <Grid>
       <span>Laminate</span>
       <Wide>
-        <Select
-          label="Laminate"
-          value={stack.id}
-          choices={others.map((s) => ({ id: s.id, label: s.name, note: `${s.er} \u00B7 ${s.height}` }))}
-          onChange={(id) => {
-            const chosen = others.find((s) => s.id === id);
-            if (chosen && chosen.id !== stack.id) onChoose(chosen);
-          }}
-        />
+        <LaminateChoice stack={stack} stacks={stacks} onChoose={onChoose} />
       </Wide>
       <span>Name</span>
       <Wide>

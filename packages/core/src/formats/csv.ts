@@ -1,4 +1,4 @@
-import { decibels, degrees, toAdmittance, toImpedance, type SData } from '../results';
+import { degrees, flooredDecibels, toAdmittance, toImpedance, type SData } from '../results';
 
 /** One column of a table: its heading and its numbers. */
 export interface Column {
@@ -35,7 +35,7 @@ export function writeParameterCsv(
         const at = (k * n + i) * n + j;
         if (format === 'ri') [a[k], b[k]] = [re[at], im[at]];
         else {
-          a[k] = format === 'ma' ? Math.hypot(re[at], im[at]) : Math.max(-400, decibels(re[at], im[at]));
+          a[k] = format === 'ma' ? Math.hypot(re[at], im[at]) : flooredDecibels(re[at], im[at]);
           b[k] = degrees(re[at], im[at]);
         }
       }

@@ -1,4 +1,4 @@
-import { ConversionError, fromMatrices, toAdmittance, toImpedance, type SData } from '../results';
+import { ConversionError, FLOOR_DB, fromMatrices, toAdmittance, toImpedance, type SData } from '../results';
 
 /** A Touchstone file that cannot be read or written; the message names the line where there is one. */
 export class TouchstoneError extends Error {}
@@ -288,9 +288,6 @@ export interface WriteOptions {
   /** Lines put at the head as comments. */
   readonly comments?: readonly string[];
 }
-
-/** Level in dB written for a magnitude of zero: the format knows no infinity. */
-const FLOOR_DB = -400;
 
 /**
  * Writes Touchstone 1.1 or 2.0 in hertz, each number in the digits that read back as the same double.

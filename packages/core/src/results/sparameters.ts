@@ -33,6 +33,10 @@ export function entryOf(data: SData, i: number, j: number): Entry {
 
 /** 20 log10 of a magnitude; zero gives -Infinity. */
 export const decibels = (re: number, im: number): number => 10 * Math.log10(re * re + im * im);
+/** Level in dB that stands for nothing at all where a file or a chart knows no infinity. */
+export const FLOOR_DB = -400;
+/** The same, not below `FLOOR_DB`. */
+export const flooredDecibels = (re: number, im: number): number => Math.max(FLOOR_DB, decibels(re, im));
 /** Argument in degrees, -180 to 180. */
 export const degrees = (re: number, im: number): number => (Math.atan2(im, re) * 180) / Math.PI;
 /** Voltage standing wave ratio of a reflection; Infinity from total reflection on. */

@@ -2,8 +2,9 @@ import { Part, sameContent } from './ledgerParts';
 import { memo, useState } from 'react';
 import { type Design } from '@ditch/core/network';
 import type { Stack, StackProblem } from '@ditch/core/stack';
-import { Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
+import { Quiet, SectionTitle, TextButton } from '../../controls/basics';
 import { changeDesign, chooseStack } from '../edits';
+import { MediumChoice } from '../BoardChoice';
 import { StackForm } from '../StackForm';
 
 interface BoardProps {
@@ -26,14 +27,9 @@ export const Board = memo(function Board({ design, medium, stack, stacks, proble
       </SectionTitle>
       {open || problems.length > 0 ? (
         <div>
-          <Segments
-            label="Medium"
-            value={medium}
-            choices={[
-              { id: 'microstrip', label: 'Microstrip' },
-              { id: 'stripline', label: 'Stripline' },
-            ]}
-            onChange={(m) => changeDesign(design, `make it ${m}`, { medium: m as Design['medium'] })}
+          <MediumChoice
+            medium={medium}
+            onChoose={(m) => changeDesign(design, `make it ${m}`, { medium: m })}
           />
           <StackForm
             medium={medium}

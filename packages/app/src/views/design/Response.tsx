@@ -5,6 +5,7 @@ import { dataBlock, dataOf, type DataBlock, type Design, type ResolvedDesign } f
 import {
   decibels,
   degrees,
+  flooredDecibels,
   entryOf,
   impedanceOf,
   interpolate,
@@ -236,7 +237,7 @@ export function Response({
       const each = (f: (s: { re: number; im: number }) => number) =>
         Float64Array.from(first.data.freq, (_f, k) => f(at(k)));
       out.push(
-        { name: `${c.label}_dB`, values: each((s) => Math.max(-400, decibels(s.re, s.im))) },
+        { name: `${c.label}_dB`, values: each((s) => flooredDecibels(s.re, s.im)) },
         { name: `${c.label}_deg`, values: each((s) => degrees(s.re, s.im)) },
         { name: `${c.label}_re`, values: each((s) => s.re) },
         { name: `${c.label}_im`, values: each((s) => s.im) },

@@ -1,5 +1,12 @@
 import { useMemo } from 'react';
-import { entryOf, readMatch, type Entry, type MatchReading, type SData } from '@ditch/core/results';
+import {
+  entryOf,
+  flooredDecibels,
+  readMatch,
+  type Entry,
+  type MatchReading,
+  type SData,
+} from '@ditch/core/results';
 
 /** One level's response, ready to draw and to read. */
 export interface LevelResponse {
@@ -23,8 +30,5 @@ export function useLevelResponse(
 
 /** |Sij| in dB, with a floor that stands for nothing at all. */
 export function levelOf(entry: Entry): Float64Array {
-  const out = new Float64Array(entry.re.length);
-  for (let k = 0; k < out.length; k++)
-    out[k] = Math.max(-400, 10 * Math.log10(entry.re[k] ** 2 + entry.im[k] ** 2));
-  return out;
+  return entry.re.map((re, k) => flooredDecibels(re, entry.im[k]));
 }

@@ -8,7 +8,7 @@ import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
 import { RectChart, type Guide } from '../../charts/RectChart';
 import type { Trace } from '../../charts/types';
-import { PrimaryButton, Quiet, SectionTitle, Segments } from '../../controls/basics';
+import { PrimaryButton, Quiet, SectionTitle } from '../../controls/basics';
 import { HelpLine } from '../../controls/help';
 import { ErrorText, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
 import { useImpedanceCurve } from '../../queries';
@@ -17,6 +17,7 @@ import { colour } from '../../theme';
 import { chooseLineStack } from '../edits';
 import { FaceEditor } from '../FaceEditor';
 import { useProject } from '../hooks';
+import { MediumChoice } from '../BoardChoice';
 import { StackForm } from '../StackForm';
 import { CrossSection } from './CrossSection';
 
@@ -186,13 +187,9 @@ export default function LinesView() {
       <Column>
         <Scroll>
           <SectionTitle>Line</SectionTitle>
-          <Segments
-            label="Medium"
-            value={sheet.medium}
-            choices={Object.values(lineKinds).map((k) => ({ id: k.id, label: k.name }))}
-            onChange={(medium) =>
-              setSheet({ medium: medium as LineSheet['medium'] }, `look at ${medium}`, '')
-            }
+          <MediumChoice
+            medium={sheet.medium}
+            onChoose={(medium) => setSheet({ medium }, `look at ${medium}`, '')}
           />
           <Frequency>
             <i />

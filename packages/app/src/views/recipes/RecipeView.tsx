@@ -16,7 +16,7 @@ import { laminates, type Stack } from '@ditch/core/stack';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
 import { RectChart } from '../../charts/RectChart';
-import { PrimaryButton, Quiet, SectionTitle, Segments, Select, TextButton } from '../../controls/basics';
+import { PrimaryButton, Quiet, SectionTitle, Select, TextButton } from '../../controls/basics';
 import { HelpLine, helpHandlers } from '../../controls/help';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
 import { useResponses } from '../../queries';
@@ -26,6 +26,7 @@ import { colour } from '../../theme';
 import { Copper } from '../design/Copper';
 import { levelOf, useLevelResponse } from '../design/reading';
 import { addData, withStack } from '../edits';
+import { LaminateChoice, MediumChoice } from '../BoardChoice';
 import { Empty } from '../Empty';
 import { useProject } from '../hooks';
 
@@ -230,29 +231,9 @@ function Loaded({ recipe }: { recipe: Recipe }) {
           <SectionTitle>Board</SectionTitle>
           <Grid>
             <span>Laminate</span>
-            <Select
-              label="Laminate"
-              value={stack.id}
-              choices={[
-                ...project.stacks,
-                ...laminates.filter((l) => !project.stacks.some((s) => s.id === l.id || s.name === l.name)),
-              ].map((s) => ({
-                id: s.id,
-                label: s.name,
-                note: `${s.er} \u00B7 ${s.height}`,
-              }))}
-              onChange={(id) => set('stack', id)}
-            />
+            <LaminateChoice stack={stack} stacks={project.stacks} onChoose={(s) => set('stack', s.id)} />
             <span>Medium</span>
-            <Segments
-              label="Medium"
-              value={medium}
-              choices={[
-                { id: 'microstrip', label: 'Microstrip' },
-                { id: 'stripline', label: 'Stripline' },
-              ]}
-              onChange={(m) => set('medium', m)}
-            />
+            <MediumChoice medium={medium} onChoose={(m) => set('medium', m)} />
           </Grid>
           <SectionTitle>Theory</SectionTitle>
           <Theory>
