@@ -59,6 +59,8 @@ export async function setup({ build = true, force = false } = {}) {
     await import(pathToFileURL(join(root, 'scripts/schema.mjs')).href);
     stamp('schema', schema);
   }
+  // Lists files only; cheaper than finding out whether it is needed.
+  await import(pathToFileURL(join(root, 'scripts/registry.mjs')).href);
   if (!build) return;
   const lock = 'package-lock.json';
   const node = hash([

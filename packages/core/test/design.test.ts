@@ -9,12 +9,12 @@ import {
   frequencies,
   resolveDesign,
   resolveSheet,
-  review,
   simulate,
   type DataBlock,
   type Design,
   type Project,
 } from '../src/network';
+import { review } from '../src/review';
 import { recipes, dataLoad, initialInputs, RecipeError, type RecipeInputs } from '../src/recipes';
 import { entryOf, readMatch } from '../src/results';
 import { laminates } from '../src/stack';
@@ -138,10 +138,10 @@ describe('the quarter-wave recipe', () => {
     for (const [inputs, data] of cases) {
       const { project, design } = make(inputs, data);
       const resolved = resolveDesign(project, design);
-      expect(review(design, resolved).filter((r) => r.severity === 'error')).toEqual([]);
+      expect(review(project, design, resolved).filter((r) => r.severity === 'error')).toEqual([]);
       expect(reflection(project, 'ideal', Float64Array.of(f0))[0]).toBeLessThan(1e-9);
-      // The real lines differ by loss and dispersion only.
-      expect(reflection(project, 'modelled', Float64Array.of(f0))[0]).toBeLessThan(0.02);
+      // The real lines differ by loss, dispersion and the steps between them, here of up to 10 to 1 in width.
+      expect(reflection(project, 'modelled', Float64Array.of(f0))[0]).toBeLessThan(0.1);
     }
   });
 
@@ -242,7 +242,7 @@ describe('a design worked out', () => {
   it('is reviewed: too narrow to etch, outside a model, unused', () => {
     const messages = (change: (d: Design) => Design) => {
       const p = edited(project, change);
-      return review(p.designs[0], resolveDesign(p, p.designs[0]))
+      return review(p, p.designs[0], resolveDesign(p, p.designs[0]))
         .map((r) => r.message)
         .join('\n');
     };
@@ -314,7 +314,7 @@ describe('the demo project', () => {
   it('reads, has no errors, and writes what it read', () => {
     const text = readFileSync(new URL('../../../examples/ditchwater.ditch.json', import.meta.url), 'utf8');
     const project = readProject(text);
-    for (const d of project.designs) expect(review(d, resolveDesign(project, d))).toEqual([]);
+    for (const d of project.designs) expect(review(project, d, resolveDesign(project, d))).toEqual([]);
     expect(readProject(writeProject(project))).toEqual(project);
   });
 });

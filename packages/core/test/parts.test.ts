@@ -1,7 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { frequencies, GROUND, networkOf, simulate, solveNetwork, type Circuit } from '../src/network';
-import { parts } from '../src/parts';
 import { impedanceOf, type SData } from '../src/results';
 
 const board = {
@@ -207,29 +206,4 @@ describe('modelled networks', () => {
     expect(stopped).toBeUndefined();
     expect(told).toEqual([0.1, 0.2, 0.3]);
   });
-});
-
-describe('the registry of parts', () => {
-  it.each([...parts.values()].map((p) => [p.kind, p] as const))(
-    '%s explains itself and draws its pins',
-    (_kind, part) => {
-      expect(part.about.length).toBeGreaterThan(20);
-      for (const property of part.properties)
-        for (const face of property.faces) expect(face.help.length).toBeGreaterThan(15);
-      const values = {
-        z0: real(50),
-        width: real(1e-3),
-        theta: real(1),
-        length: real(4e-3),
-        z: real(50),
-        r: real(1),
-        c: real(1e-12),
-        l: real(1e-9),
-      };
-      const pins = part.pins({}, none);
-      const artwork = part.artwork(values, 1e-3, pins);
-      expect(artwork.pins).toHaveLength(pins);
-      expect(artwork.pins[0]).toEqual({ x: 0, y: 0, angle: Math.PI });
-    },
-  );
 });

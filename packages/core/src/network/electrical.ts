@@ -189,3 +189,37 @@ export function fromScattering(
     },
   };
 }
+
+/** A one-pin part from its reflection `re + j im` against a real impedance `z0` of its own. */
+export function fromReflection(
+  at: (f: number, out: { z0: number; re: number; im: number }) => void,
+): Electrical {
+  const g = { z0: 0, re: 0, im: 0 };
+  return {
+    pins: 1,
+    scatter(f, zn, re, im) {
+      at(f, g);
+      // (z0 (1 + g) - zn (1 - g)) / (z0 (1 + g) + zn (1 - g)): finite for opens and shorts alike.
+      const nr = g.z0 * (1 + g.re) - zn * (1 - g.re);
+      const ni = (g.z0 + zn) * g.im;
+      const dr = g.z0 * (1 + g.re) + zn * (1 - g.re);
+      const di = (g.z0 - zn) * g.im;
+      const d = 1 / (dr * dr + di * di);
+      re[0] = (nr * dr + ni * di) * d;
+      im[0] = (ni * dr - nr * di) * d;
+    },
+  };
+}
+
+/** An ideal joint of any number of pins: equal voltages, currents that sum to nothing. */
+export function idealJoint(pins: number): Electrical {
+  return {
+    pins,
+    scatter(_f, _zn, re, im) {
+      for (let i = 0; i < pins * pins; i++) {
+        re[i] = 2 / pins - (i % (pins + 1) === 0 ? 1 : 0);
+        im[i] = 0;
+      }
+    },
+  };
+}

@@ -4,5 +4,6 @@ export * from './resolve';
 export * from './simulate';
 export * from './solve';
 export * from './create';
-export * from './review';
 export * from './sheet';
+export * from './surroundings';
+export * from './used';

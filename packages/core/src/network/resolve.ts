@@ -7,10 +7,17 @@ import {
   type Medium,
   type Substrate,
 } from '../lines';
-import { parts, type PartValues, type ResolveContext } from '../parts';
+import { FaceError, parts, type PartValues, type ResolveContext } from '../parts';
 import { impedanceOf, interpolate, entryOf, type SData } from '../results';
 import { resolveStack, type ResolvedStack, type StackField } from '../stack';
-import { angleToRealPlane, designTransformer, seenThrough, TransformerError } from '../theory';
+import {
+  angleToRealPlane,
+  designTransformer,
+  designWilkinson,
+  seenThrough,
+  TransformerError,
+  type WilkinsonSections,
+} from '../theory';
 import {
   checkQuantity,
   isReservedName,
@@ -23,6 +30,7 @@ import {
   type ScopeFunction,
 } from '../units';
 import type { DataBlock, Design, Piece, Project } from './document';
+import { surroundings } from './surroundings';
 
 /** Where a problem stands, so that it can be shown at its field. */
 export type Place =
@@ -55,6 +63,8 @@ export interface ResolvedPiece {
   readonly held: readonly string[];
   /** All faces; undefined where a held one is wrong. */
   readonly values?: PartValues;
+  /** What the recipe's theory asks its first property to be, SI. */
+  readonly theory?: number;
 }
 
 /** A design in numbers: what is simulated, drawn and listed. */
@@ -171,6 +181,10 @@ const theoryFunctions: Readonly<Record<string, ScopeFunction>> = {
       i.re,
     );
   },
+  /** Impedance of section i of each arm of an n-section Wilkinson divider: wilkinson(system, n, band, i). */
+  wilkinson: (args) => wilkinsonValue('wilkinson', 'impedances', args),
+  /** Its resistor at the end of section i: isolation(system, n, band, i). */
+  isolation: (args) => wilkinsonValue('isolation', 'resistances', args),
   /** Impedance seen through a lossless line: seen(load, line impedance, angle). */
   seen(args) {
     const [zl, z0, theta] = argumentsOf('seen', args, ['complex', 'impedance', 'angle']);
@@ -182,6 +196,24 @@ const theoryFunctions: Readonly<Record<string, ScopeFunction>> = {
     return real(angleToRealPlane(zl, z0.re), quantityKinds.angle.dimension);
   },
 };
+
+let lastWilkinson: { n: number; band: number; design: WilkinsonSections } | undefined;
+
+function wilkinsonValue(
+  name: string,
+  what: 'impedances' | 'resistances',
+  args: readonly Quantity[],
+): Quantity {
+  const [z0, n, band, i] = argumentsOf(name, args, ['impedance', 'number', 'number', 'number']);
+  if (n.re !== 1 && n.re !== 2 && n.re !== 3) throw new QuantityError(`${name}() knows 1, 2 or 3 sections`);
+  if (!(band.re > 0 && band.re < 1.9))
+    throw new QuantityError(`${name}() needs a band between 0 and 1.9 of the centre`);
+  if (lastWilkinson?.n !== n.re || lastWilkinson.band !== band.re)
+    lastWilkinson = { n: n.re, band: band.re, design: designWilkinson(n.re, band.re) };
+  const value = lastWilkinson.design[what][i.re - 1];
+  if (value === undefined) throw new QuantityError(`has no section ${i.re}`);
+  return ohms({ re: value * z0.re, im: 0 });
+}
 
 function transformerSection(spec: Parameters<typeof designTransformer>[0], index: number): Quantity {
   try {
@@ -206,14 +238,18 @@ export const scopeHelp: readonly { name: string; about: string }[] = [
   { name: 'f0', about: 'the design frequency' },
   { name: 'lambda0', about: 'wavelength in vacuum at f0' },
   { name: 'lambda', about: 'guided wavelength of the line whose field it stands in' },
+  { name: 'length', about: 'length of the line whose field it stands in, for its turn, radius and lead' },
   { name: 'width(z)', about: 'width of a line of impedance z on this stack' },
   { name: 'impedance(w)', about: 'impedance of a line of width w' },
   { name: 'guided(z)', about: 'guided wavelength of a line of impedance z' },
   { name: 'load()', about: 'impedance of the design\u2019s load at f0' },
   { name: 'binomial(zs, zl, n, i)', about: 'section i of an n-section maximally flat transformer' },
   { name: 'chebyshev(zs, zl, n, r, i)', about: 'the same with equal ripple of reflection r' },
+  { name: 'wilkinson(z0, n, band, i)', about: 'section i of an n-section Wilkinson divider over a band' },
+  { name: 'isolation(z0, n, band, i)', about: 'its resistor at the end of section i' },
   { name: 'realplane(zl, z0)', about: 'angle from a load to the first real impedance' },
   { name: 'seen(zl, z0, angle)', about: 'impedance seen through a line' },
+  { name: 'asinc(x)', about: 'turn of an arc whose end has risen by x of its length' },
   {
     name: 'sqrt, abs, re, im, conj, min, max, exp, ln, log10, sin, cos, tan, asin, acos, atan, pi, j',
     about: 'mathematics',
@@ -352,30 +388,46 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     }
   }
 
-  const pieces = design.pieces.map((piece) => resolvePiece(piece));
+  const contextOf = (
+    settings: Piece['settings'],
+    neighbour: (pin: number) => number | undefined = () => undefined,
+    bare: (pin: number) => boolean = () => false,
+  ) =>
+    stack && f0 !== undefined
+      ? {
+          medium: design.medium,
+          substrate: stack.substrate,
+          f0,
+          data,
+          ...calculator(),
+          neighbour,
+          bare,
+          settings: settings ?? {},
+        }
+      : undefined;
 
-  function resolvePiece(piece: Piece): ResolvedPiece {
+  /** Reads the held faces of a piece; undefined where one is wrong. */
+  function readHeld(piece: Piece): { held: string[]; read?: PartValues } {
     const definition = parts.get(piece.kind);
     const settings = piece.settings ?? {};
-    const base = {
-      id: piece.id,
-      name: piece.name,
-      kind: piece.kind,
-      role: piece.role,
-      nodes: piece.nodes,
-      settings,
-      held: [],
-    };
     const at = (face: string): Place => ({ kind: 'piece', piece: piece.id, face });
     if (!definition) {
       report(at(''), `there is no part of kind "${piece.kind}"`);
-      return base;
+      return { held: [] };
     }
     if (settings.data && !data(settings.data)) report(at('data'), 'its data is not in the project');
+    for (const choice of definition.choices ?? []) {
+      const chosen = settings[choice.name];
+      if (chosen !== undefined && !choice.options.some((o) => o.id === chosen))
+        report(
+          at(choice.name),
+          `${choice.label.toLowerCase()} must be one of ${choice.options.map((o) => o.label).join(', ')}`,
+        );
+    }
     const count = definition.pins(settings, data);
     if (piece.nodes.length !== count) {
       report(at(''), `needs ${count} pins, not ${piece.nodes.length}`);
-      return base;
+      return { held: [] };
     }
     const held: string[] = [];
     const read: Record<string, Complex> = {};
@@ -387,8 +439,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     for (const property of definition.properties) {
       const faces = property.faces.filter((f) => piece.held[f.name] !== undefined);
       if (faces.length === 0) {
-        const covered = definition.optional?.includes(property.id) && settings.data;
-        if (!covered)
+        if (property.otherwise === undefined)
           fail(
             property.faces[0].name,
             new QuantityError(`needs ${property.faces.map((f) => f.label.toLowerCase()).join(' or ')}`),
@@ -406,9 +457,10 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
         const local: Scope = {
           ...scope,
           value: (name) => {
-            if (name === 'lambda' && !texts.has(name) && (read.z0 || read.width)) {
-              const width = read.width ? read.width.re : calculator().width(read.z0.re);
-              return metres(C0 / (frequency() * Math.sqrt(calculator().line(width).eeff)));
+            if (definition.local && !texts.has(name)) {
+              const context = contextOf(settings);
+              const found = context && definition.local(name, read, context);
+              if (found !== undefined) return metres(found);
             }
             return value(name);
           },
@@ -419,22 +471,64 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
         fail(face.name, error);
       }
     }
-    if (!sound || !stack || f0 === undefined) return { ...base, held };
-    try {
-      const context: ResolveContext = {
-        medium: design.medium,
-        substrate: stack.substrate,
-        f0,
-        data,
-        ...calculator(),
-      };
-      return { ...base, held, values: definition.resolve(read, context) };
-    } catch (error) {
-      const face = error instanceof UnreachableImpedance ? 'z0' : (held[0] ?? '');
-      fail(face, error);
-      return { ...base, held };
-    }
+    return sound ? { held, read } : { held };
   }
+
+  const pieces: ResolvedPiece[] = [];
+  const readings = design.pieces.map((piece) => {
+    const { held, read } = readHeld(piece);
+    const { id, name, kind, role, nodes } = piece;
+    let theory: number | undefined;
+    try {
+      if (piece.settings?.theory) theory = parseExpression(piece.settings.theory).evaluate(scope).re;
+    } catch (error) {
+      // Without the values it is made of, theory asks for nothing.
+      message(error);
+    }
+    pieces.push({ id, name, kind, role, nodes, settings: piece.settings ?? {}, held, theory });
+    return read;
+  });
+  const around = surroundings(pieces);
+  /** Works out piece `i` from what it meets; tells whether its values changed. */
+  const work = (i: number, last: boolean): boolean => {
+    const read = readings[i];
+    const piece = pieces[i];
+    const context =
+      read &&
+      contextOf(
+        piece.settings,
+        (pin) => around.neighbour(piece, pin),
+        (pin) => around.bare(piece, pin),
+      );
+    if (!context) return false;
+    const before = JSON.stringify(piece.values);
+    try {
+      // The pieces made above are this function's own; they are not changed once handed out.
+      (piece as { values?: PartValues }).values = parts.get(piece.kind)!.resolve(read, context);
+    } catch (error) {
+      if (!last) return false;
+      const face =
+        error instanceof FaceError
+          ? error.face
+          : error instanceof UnreachableImpedance
+            ? 'z0'
+            : (piece.held[0] ?? '');
+      reportError({ kind: 'piece', piece: piece.id, face }, error);
+    }
+    return before !== JSON.stringify(piece.values);
+  };
+  const fitting: number[] = [];
+  pieces.forEach((piece, i) => {
+    if (parts.get(piece.kind)?.fits) fitting.push(i);
+    else work(i, true);
+  });
+  // A junction beside a junction learns its width from what that one meets, so their turn comes until nothing changes.
+  for (let round = 0; round <= fitting.length; round++) {
+    let changed = false;
+    for (const i of fitting) if (work(i, false)) changed = true;
+    if (!changed) break;
+  }
+  for (const i of fitting) work(i, true);
 
   const quantity = (
     place: Place,

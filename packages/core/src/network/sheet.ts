@@ -17,6 +17,9 @@ export interface ResolvedSheet {
   readonly errors: Readonly<Record<string, string>>;
 }
 
+/** What the sheet asks for: the properties that every line has. */
+export const sheetProperties = parts.get('line')!.properties.filter((p) => p.otherwise === undefined);
+
 /** Works the project's line sheet out, as far as its entries allow. */
 export function resolveSheet(project: Project): ResolvedSheet {
   const { line: sheet } = project;
@@ -46,7 +49,7 @@ export function resolveSheet(project: Project): ResolvedSheet {
   let sound = true;
   const lineAt = (width: number) => analyseLine(sheet.medium, stack.substrate, width, freq);
   const widthOf = (z0: number) => synthesiseWidth(sheet.medium, stack.substrate, z0, freq);
-  for (const property of parts.get('line')!.properties) {
+  for (const property of sheetProperties) {
     const face = property.faces.find((f) => sheet.held[f.name] !== undefined) ?? property.faces[0];
     const scope: Scope = {
       value(name) {
@@ -76,6 +79,9 @@ export function resolveSheet(project: Project): ResolvedSheet {
     width: () => width,
     line: () => ({ z0: analysis.z0, eeff: analysis.eeff }),
     data: () => undefined,
+    neighbour: () => undefined,
+    bare: () => false,
+    settings: {},
   });
   return { ...base, analysis, values };
 }

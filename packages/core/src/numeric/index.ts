@@ -5,3 +5,4 @@ export * as cx from './complex';
 export type { Complex } from './complex';
 export * from './matrix';
 export * from './quadrature';
+export * from './least-squares';

@@ -18,10 +18,35 @@ export interface Face {
 export interface Property {
   readonly id: string;
   readonly faces: readonly Face[];
+  /** May be left out; what then holds, in words ("that of the line it meets"). */
+  readonly otherwise?: string;
+  /** An adjustment of the copper alone, which `retune` may move: of the length or of the width. */
+  readonly adjusts?: 'length' | 'width';
+}
+
+/** What a part is chosen to be, where that is not a quantity. */
+export interface Choice {
+  readonly name: string;
+  readonly label: string;
+  readonly help: string;
+  readonly options: readonly { readonly id: string; readonly label: string }[];
 }
 
 /** Values of all faces in SI units, by face name. */
 export type PartValues = Readonly<Record<string, Complex>>;
+
+/** Settings of a part that are not quantities: which data a block holds, a port's number. */
+export type PartSettings = Readonly<Record<string, string>>;
+
+/** A held face that cannot be; `face` is the one to change. */
+export class FaceError extends RangeError {
+  constructor(
+    readonly face: string,
+    message: string,
+  ) {
+    super(message);
+  }
+}
 
 /** What surrounds a part when its faces are worked out. */
 export interface ResolveContext {
@@ -34,6 +59,11 @@ export interface ResolveContext {
   /** Impedance in ohm and effective permittivity of a width at f0. */
   line(width: number): { readonly z0: number; readonly eeff: number };
   readonly data: (id: string) => SData | undefined;
+  /** Width in m of the copper that meets this pin, or undefined where none does. */
+  neighbour(pin: number): number | undefined;
+  /** Whether something without copper, a mounted part, and no line meets this pin. */
+  bare(pin: number): boolean;
+  readonly settings: PartSettings;
 }
 
 /** What surrounds a part when it is simulated. */
@@ -53,36 +83,92 @@ export interface Point {
   readonly y: number;
 }
 
-/** Where a neighbour joins: the place and the outward direction in radians. */
+/** Where a neighbour joins: the place of the reference plane and the outward direction in radians, counter-clockwise from +x. */
 export interface ArtworkPin extends Point {
   readonly angle: number;
 }
 
-/** A part's picture in its own coordinates (m): pin 1 at the origin, looking towards -x. */
+/** A part's picture in its own coordinates (m, y up): pin 1 at the origin, looking towards -x. */
 export interface Artwork {
+  /** Convex polygons. */
   readonly copper: readonly (readonly Point[])[];
   readonly pins: readonly ArtworkPin[];
-  /** Outline of what is not copper: a mounted part, a block, a load. */
+  /** Outline of what is not copper: a mounted part, a block, a load, a drilled hole. */
   readonly body?: readonly (readonly Point[])[];
+  /** The centre line along which a length is measured. */
+  readonly centre?: readonly Point[];
 }
 
-/** Settings of a part that are not quantities: which data a block holds, a port's number. */
-export type PartSettings = Readonly<Record<string, string>>;
+/** What surrounds a part when it is drawn. */
+export interface ArtworkContext {
+  readonly pins: number;
+  readonly settings: PartSettings;
+  /** Width in m of the line met at a pin, for parts without one of their own. */
+  width(pin: number): number;
+  /** How much of this part's centre line the junction at a pin covers with its own copper, m. */
+  setback(pin: number): number;
+}
+
+/** What surrounds a part when it is reviewed. */
+export interface ReviewContext {
+  readonly medium: Medium;
+  readonly substrate: Substrate;
+  readonly f0: number;
+  readonly settings: PartSettings;
+  neighbour(pin: number): number | undefined;
+  /** What the junctions at its pins cover of its length, m. */
+  setback(pin: number): number;
+}
+
+/** A question a part has about itself. */
+export interface PartRemark {
+  /** The face to look at; empty: the part. */
+  readonly face: string;
+  readonly message: string;
+}
+
+/** What a part may be grown as: `held` and `settings` to begin with, by the name of the menu. */
+export interface Variant {
+  readonly id: string;
+  readonly label: string;
+  readonly held: Readonly<Record<string, string>>;
+  readonly settings?: PartSettings;
+  /** Pin that joins where it is grown (default the first). */
+  readonly enter?: number;
+}
 
 /** One kind of part: a folder of its own behind this contract. */
 export interface PartDefinition {
   readonly kind: string;
   readonly name: string;
   readonly about: string;
+  /** Where the model comes from, in which range it was stated, and what is done outside it. */
+  readonly source?: string;
+  /** Its place among the groups of the growth menu; lower comes first. */
+  readonly group: 'line' | 'stub' | 'junction' | 'end' | 'mounted' | 'other';
+  readonly variants: readonly Variant[];
   readonly properties: readonly Property[];
-  /** Properties that may be left out. */
-  readonly optional?: readonly string[];
+  readonly choices?: readonly Choice[];
+  /** A length of line: its copper has a width, and junctions cover its ends. */
+  readonly carries?: 'line';
+  /** Works with imported data: it is grown with one of the project's. */
+  readonly asks?: 'data';
+  /** Mounted between two pads: drawn from pin to pin where both are placed already. */
+  readonly bridges?: boolean;
   pins(settings: PartSettings, data: (id: string) => SData | undefined): number;
   /**
    * All faces from the held ones.
-   * @throws RangeError in words where the physics cannot follow (an impedance no width has)
+   * @throws FaceError naming the face, RangeError where the physics cannot follow (an impedance no width has)
    */
   resolve(held: PartValues, context: ResolveContext): PartValues;
+  /** A length in m that expressions of its faces may name, such as `lambda`, from the faces held so far. */
+  local?(name: string, held: PartValues, context: ResolveContext): number | undefined;
+  /** Takes what it lacks from the copper it meets, so that it is worked out after its neighbours. */
+  readonly fits?: boolean;
+  /** Width in m of its copper at each pin; undefined where it has none of its own. */
+  widths?(values: PartValues, settings: PartSettings): readonly (number | undefined)[];
+  /** Length of a line's centre line that this part covers with copper of its own, at each pin, m. */
+  setbacks?(values: PartValues, settings: PartSettings): readonly number[];
   /** Absent for a port, which the solution treats itself. */
   electrical?(
     values: PartValues,
@@ -90,14 +176,27 @@ export interface PartDefinition {
     level: Level,
     context: ElectricalContext,
   ): Electrical;
-  /** @param neighbourWidth width in m of the line this part meets, for parts without one of their own */
-  artwork(values: PartValues, neighbourWidth: number, pins: number): Artwork;
+  artwork(values: PartValues, context: ArtworkContext): Artwork;
+  review?(values: PartValues, context: ReviewContext): readonly PartRemark[];
+  /** Held faces and settings of its mirror image. Absent: its mirror image is itself. */
+  mirrored?(
+    held: Readonly<Record<string, string>>,
+    settings: PartSettings,
+  ): { held: Readonly<Record<string, string>>; settings: PartSettings };
 }
 
-/** A rectangle from (0, -w/2) to (length, w/2). */
-export const bar = (length: number, width: number): Point[] => [
-  { x: 0, y: -width / 2 },
-  { x: length, y: -width / 2 },
-  { x: length, y: width / 2 },
-  { x: 0, y: width / 2 },
-];
+/** A quantity's real value, or `fallback` where it is left out. */
+export const valueOf = (values: PartValues, face: string, fallback = 0): number =>
+  values[face] ? values[face].re : fallback;
+
+/** Real numbers as a part's values. */
+export const realValues = (values: Readonly<Record<string, number>>): PartValues =>
+  Object.fromEntries(Object.entries(values).map(([face, re]) => [face, { re, im: 0 }]));
+
+/** The text of a negated quantity: an expression keeps its form. */
+export const negated = (text: string): string => {
+  const plain = text.trim();
+  if (/^-\s*\((.*)\)$/s.test(plain)) return plain.replace(/^-\s*\((.*)\)$/s, '$1');
+  if (/^-[^+\-*/]*$/.test(plain)) return plain.slice(1).trim();
+  return /[+\-*/]/.test(plain) ? `-(${plain})` : `-${plain}`;
+};

@@ -1,5 +1,5 @@
 import type { MathNode } from 'mathjs';
-import { cx } from '../numeric';
+import { brent, cx } from '../numeric';
 import {
   addDimensions,
   describeDimension,
@@ -100,6 +100,12 @@ const extreme =
     return real(f(...args.map((x) => x.re)), args[0].dimension);
   };
 
+/** Angle from 0 to pi whose sine over itself is `x`: the turn of an arc whose end has risen by `x` of its length. */
+function asinc(x: number): number {
+  if (!(x >= 0 && x <= 1)) return NaN;
+  return x === 1 ? 0 : brent((a) => Math.sin(a) / a - x, 1e-9, Math.PI);
+}
+
 /** Functions of every expression: [number of arguments, Infinity for any; implementation]. */
 const functions: Readonly<Record<string, readonly [number, ScopeFunction]>> = {
   sqrt: [1, ([x]) => ({ ...cx.sqrt(x), dimension: scaleDimension(x.dimension, 0.5) })],
@@ -116,6 +122,7 @@ const functions: Readonly<Record<string, readonly [number, ScopeFunction]>> = {
   asin: [1, inverse('asin', Math.asin)],
   acos: [1, inverse('acos', Math.acos)],
   atan: [1, inverse('atan', Math.atan)],
+  asinc: [1, inverse('asinc', asinc)],
   min: [Infinity, extreme('min', Math.min)],
   max: [Infinity, extreme('max', Math.max)],
 };

@@ -26,6 +26,9 @@ export function dataFill(data: SData): (f: number, re: Float64Array, im: Float64
 export const block: PartDefinition = {
   kind: 'block',
   name: 'data block',
+  group: 'other',
+  asks: 'data',
+  variants: [{ id: 'block', label: 'imported data', held: {} }],
   about:
     'A part given by imported S-parameters: linear between the samples, held constant outside them. Both levels use the data as it is.',
   properties: [],
@@ -36,7 +39,8 @@ export const block: PartDefinition = {
     if (!data) throw new RangeError('the data block has no data');
     return fromScattering(data.ports, data.z0, dataFill(data));
   },
-  artwork(_values, width, pins) {
+  artwork(_values, { width: met, pins }) {
+    const width = met(0);
     const left = Math.ceil(pins / 2);
     const side = 2 * width;
     const height = Math.max(1, left) * side;
@@ -55,3 +59,5 @@ export const block: PartDefinition = {
     };
   },
 };
+
+export default [block];

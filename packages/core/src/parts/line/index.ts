@@ -1,70 +1,117 @@
 import { C0 } from '../../numeric';
 import { uniformLine } from '../../network/electrical';
 import type { LinePoint } from '../../lines';
-import { bar, type PartDefinition } from '../contract';
+import {
+  FaceError,
+  negated,
+  realValues,
+  valueOf,
+  type PartDefinition,
+  type PartValues,
+  type Property,
+} from '../contract';
+import { along as placeAlong, strip, type Course } from '../shapes';
+import { across, along, lineLocal, resolveLine, trims } from './properties';
 
-/** A uniform line: impedance and electrical length at the design frequency, or width and length. */
+const course: readonly Property[] = [
+  {
+    id: 'turn',
+    otherwise: 'straight',
+    faces: [
+      {
+        name: 'turn',
+        label: 'Turn',
+        help: 'Angle by which the line curves along its length, counter-clockwise; negative turns clockwise. The length stays that of the centre line. "length" may be used in it.',
+        side: 'physical',
+        rule: { kind: 'angle', min: -2 * Math.PI, max: 2 * Math.PI },
+      },
+    ],
+  },
+  {
+    id: 'radius',
+    otherwise: 'the whole length is the arc',
+    faces: [
+      {
+        name: 'radius',
+        label: 'Radius',
+        help: 'Radius of the arc\u2019s centre line. With a turn the rest of the length is straight; without one the whole length is an arc of this radius (negative: clockwise).',
+        side: 'physical',
+        rule: { kind: 'length' },
+      },
+    ],
+  },
+  {
+    id: 'lead',
+    otherwise: 'the arc stands in the middle',
+    faces: [
+      {
+        name: 'lead',
+        label: 'Straight before the arc',
+        help: 'Length of centre line before the arc begins.',
+        side: 'physical',
+        rule: { kind: 'length', min: 0 },
+      },
+    ],
+  },
+];
+
+/** The course that turn, radius and lead give a line of `length`. @throws FaceError */
+function courseOf(values: PartValues, length: number): Course {
+  const radius = values.radius?.re;
+  let turn = values.turn?.re ?? 0;
+  const lead = values.lead?.re;
+  if (radius !== undefined && radius === 0) throw new FaceError('radius', 'must not be zero');
+  if (lead !== undefined && lead > length) throw new FaceError('lead', 'is longer than the line');
+  if (values.turn === undefined && radius !== undefined) turn = (length - (lead ?? 0)) / radius;
+  if (Math.abs(turn) > 2 * Math.PI + 1e-9)
+    throw new FaceError(
+      values.turn ? 'turn' : 'radius',
+      'turns the line by more than a full circle onto itself',
+    );
+  if (turn === 0) return { lead: length, turn: 0, arc: 0, length };
+  const arc =
+    radius !== undefined && values.turn ? Math.abs(radius * turn) : length - Math.min(lead ?? 0, length);
+  const straight = length - arc;
+  if (straight < -1e-12)
+    throw new FaceError('radius', 'makes an arc longer than the line; a smaller radius or turn fits');
+  const before = lead ?? Math.max(0, straight) / 2;
+  if (before > straight + 1e-12)
+    throw new FaceError('lead', 'leaves no room for the arc; a shorter one fits');
+  return { lead: before, turn, arc, length };
+}
+
+/** A uniform line: impedance and electrical length at the design frequency, or width and length; straight or curved. */
 export const line: PartDefinition = {
   kind: 'line',
   name: 'line',
+  group: 'line',
+  carries: 'line',
   about:
-    'A uniform length of transmission line. Ideal: lossless and free of dispersion, with its impedance and electrical length at the design frequency. ' +
-    'Modelled: the cross-section with dispersion, conductor and dielectric loss.',
-  properties: [
+    'A uniform length of transmission line, straight or curved. Ideal: lossless and free of dispersion, with its impedance and electrical length at the design frequency. ' +
+    'Modelled: the cross-section with dispersion, conductor and dielectric loss; a curve counts by its centre line.',
+  variants: [
+    { id: 'line', label: 'line', held: { z0: '50 ohm', theta: '90 deg' } },
     {
-      id: 'across',
-      faces: [
-        {
-          name: 'z0',
-          label: 'Impedance',
-          help: 'Characteristic impedance at the design frequency. The width follows from the substrate.',
-          side: 'electrical',
-          rule: { kind: 'impedance', min: 0, exclusive: true },
-        },
-        {
-          name: 'width',
-          label: 'Width',
-          help: 'Width of the conductor. The impedance follows from the substrate.',
-          side: 'physical',
-          rule: { kind: 'length', min: 0, exclusive: true },
-        },
-      ],
-    },
-    {
-      id: 'along',
-      faces: [
-        {
-          name: 'theta',
-          label: 'Electrical length',
-          help: 'Phase along the line at the design frequency; a quarter wave is 90 deg. The length follows.',
-          side: 'electrical',
-          rule: { kind: 'angle', min: 0 },
-        },
-        {
-          name: 'length',
-          label: 'Length',
-          help: 'Length along the line. lambda stands for the guided wavelength of this line: lambda/4 is a quarter wave.',
-          side: 'physical',
-          rule: { kind: 'length', min: 0 },
-        },
-      ],
+      id: 'arc',
+      label: 'curved line',
+      held: { z0: '50 ohm', theta: '90 deg', turn: '90 deg' },
     },
   ],
+  properties: [across, along, ...trims, ...course],
   pins: () => 2,
+  local: lineLocal,
 
   resolve(held, context) {
-    const width = held.width ? held.width.re : context.width(held.z0.re);
-    const at = context.line(width);
-    const wavelength = C0 / (context.f0 * Math.sqrt(at.eeff));
-    const turn = 2 * Math.PI;
-    const length = held.length ? held.length.re : (held.theta.re / turn) * wavelength;
+    const values = resolveLine(held, context);
+    const shape = courseOf(held, values.length);
     return {
-      z0: { re: held.z0 ? held.z0.re : at.z0, im: 0 },
-      width: { re: width, im: 0 },
-      theta: { re: held.theta ? held.theta.re : (length / wavelength) * turn, im: 0 },
-      length: { re: length, im: 0 },
+      ...realValues(values),
+      ...(held.turn || held.radius ? realValues({ turn: shape.turn }) : {}),
+      ...(shape.turn === 0 ? {} : realValues({ radius: shape.arc / shape.turn, lead: shape.lead })),
     };
   },
+
+  widths: (values) => [values.width.re, values.width.re],
 
   electrical(values, _settings, level, context) {
     if (level === 'ideal') {
@@ -88,14 +135,52 @@ export const line: PartDefinition = {
     });
   },
 
-  artwork(values) {
+  artwork(values, context) {
     const length = values.length.re;
+    const turn = valueOf(values, 'turn');
+    const lead = turn === 0 ? length : valueOf(values, 'lead');
+    const arc = turn === 0 ? 0 : Math.abs(valueOf(values, 'radius') * turn);
+    const shape: Course = { lead, turn, arc, length };
+    const from = Math.min(context.setback(0), length);
+    const to = Math.max(from, length - context.setback(1));
+    const steps = turn === 0 ? 1 : 24;
     return {
-      copper: [bar(length, values.width.re)],
-      pins: [
-        { x: 0, y: 0, angle: Math.PI },
-        { x: length, y: 0, angle: 0 },
-      ],
+      copper: strip(shape, from, to, values.width.re),
+      centre: Array.from({ length: steps + 1 }, (_, i) => placeAlong(shape, (length * i) / steps)),
+      pins: [{ x: 0, y: 0, angle: Math.PI }, placeAlong(shape, length)],
     };
   },
+
+  review(values, context) {
+    const covered = context.setback(0) + context.setback(1);
+    const remarks = [];
+    if (values.length.re < covered)
+      remarks.push({
+        face: 'length',
+        message:
+          'is shorter than the junctions at its ends reach into it, so their models overlap. A longer line or narrower arms keep them apart.',
+      });
+    const radius = Math.abs(valueOf(values, 'radius', Infinity));
+    if (radius < values.width.re)
+      remarks.push({
+        face: 'radius',
+        message:
+          'curves with a radius below its width, where it no longer behaves as a straight line. A larger radius keeps it one.',
+      });
+    return remarks;
+  },
+
+  mirrored: (held, settings) => ({
+    held: {
+      ...held,
+      ...(held.turn === undefined
+        ? held.radius === undefined
+          ? {}
+          : { radius: negated(held.radius) }
+        : { turn: negated(held.turn) }),
+    },
+    settings,
+  }),
 };
+
+export default [line];

@@ -4,6 +4,8 @@ import type { PartDefinition } from '../contract';
 export const port: PartDefinition = {
   kind: 'port',
   name: 'port',
+  group: 'other',
+  variants: [{ id: 'port', label: 'port', held: { z: '50 ohm' } }],
   about:
     'A port of the network, with its own reference impedance (a complex one gives power waves, Kurokawa 1965).',
   properties: [
@@ -24,3 +26,5 @@ export const port: PartDefinition = {
   resolve: (held) => held,
   artwork: () => ({ copper: [], pins: [{ x: 0, y: 0, angle: Math.PI }] }),
 };
+
+export default [port];

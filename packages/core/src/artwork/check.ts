@@ -1,0 +1,128 @@
+import type { ResolvedDesign } from '../network';
+import { GROUND } from '../network';
+import { parts, type Point } from '../parts';
+import type { Layout } from './layout';
+
+/** Two pieces whose copper comes nearer than it may. */
+export interface Nearness {
+  readonly first: string;
+  readonly second: string;
+  /** Distance between their copper in m; 0 where they overlap. */
+  readonly distance: number;
+}
+
+interface Box {
+  readonly x0: number;
+  readonly x1: number;
+  readonly y0: number;
+  readonly y1: number;
+}
+
+const boxOf = (polygon: readonly Point[]): Box => {
+  let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (const p of polygon) {
+    x0 = Math.min(x0, p.x);
+    x1 = Math.max(x1, p.x);
+    y0 = Math.min(y0, p.y);
+    y1 = Math.max(y1, p.y);
+  }
+  return { x0, x1, y0, y1 };
+};
+
+/** Distance from a point to a segment. */
+function toSegment(p: Point, a: Point, b: Point): number {
+  const dx = b.x - a.x;
+  const dy = b.y - a.y;
+  const size = dx * dx + dy * dy;
+  const t = size === 0 ? 0 : Math.min(1, Math.max(0, ((p.x - a.x) * dx + (p.y - a.y) * dy) / size));
+  return Math.hypot(p.x - a.x - t * dx, p.y - a.y - t * dy);
+}
+
+/** Whether some edge of either convex polygon separates the two. */
+function separated(a: readonly Point[], b: readonly Point[]): boolean {
+  for (const [p, q] of [
+    [a, b],
+    [b, a],
+  ])
+    for (let i = 0; i < p.length; i++) {
+      const u = p[i];
+      const v = p[(i + 1) % p.length];
+      const nx = v.y - u.y;
+      const ny = u.x - v.x;
+      const own = p.map((r) => (r.x - u.x) * nx + (r.y - u.y) * ny);
+      const other = q.map((r) => (r.x - u.x) * nx + (r.y - u.y) * ny);
+      if (Math.max(...own) <= Math.min(...other) || Math.min(...own) >= Math.max(...other)) return true;
+    }
+  return false;
+}
+
+/** Distance between two convex polygons in m, 0 where they overlap. */
+export function distanceBetween(a: readonly Point[], b: readonly Point[]): number {
+  if (!separated(a, b)) return 0;
+  let least = Infinity;
+  for (const [p, q] of [
+    [a, b],
+    [b, a],
+  ])
+    for (const point of p)
+      q.forEach((u, i) => (least = Math.min(least, toSegment(point, u, q[(i + 1) % q.length]))));
+  return least;
+}
+
+/** Steps along the nodes within which copper belongs together and may touch. */
+const NEIGHBOURHOOD = 2;
+
+/**
+ * Pairs of pieces that are not neighbours in the network and whose copper comes nearer than `least` (m), the nearest of
+ * each pair.
+ */
+export function nearPieces(
+  resolved: Pick<ResolvedDesign, 'pieces'>,
+  layout: Layout,
+  least: number,
+): Nearness[] {
+  const neighbours = new Map<string, Set<string>>();
+  const byNode = new Map<string, string[]>();
+  // Copper on the two sides of a mounted part does not belong together: touching would bridge it.
+  for (const p of resolved.pieces)
+    for (const node of parts.get(p.kind)?.bridges ? [] : p.nodes)
+      if (node !== GROUND) byNode.set(node, [...(byNode.get(node) ?? []), p.id]);
+  for (const ids of byNode.values())
+    for (const a of ids)
+      for (const b of ids) if (a !== b) (neighbours.get(a) ?? neighbours.set(a, new Set()).get(a)!).add(b);
+  const within = (start: string): Set<string> => {
+    const seen = new Set([start]);
+    let edge = [start];
+    for (let step = 0; step < NEIGHBOURHOOD; step++) {
+      const next: string[] = [];
+      for (const id of edge)
+        for (const other of neighbours.get(id) ?? [])
+          if (!seen.has(other)) {
+            seen.add(other);
+            next.push(other);
+          }
+      edge = next;
+    }
+    return seen;
+  };
+  const solid = layout.pieces
+    .filter((p) => p.copper.length > 0)
+    .map((p) => ({ id: p.id, polygons: p.copper, boxes: p.copper.map(boxOf), own: within(p.id) }));
+  const found: Nearness[] = [];
+  solid.forEach((a, i) => {
+    for (const b of solid.slice(i + 1)) {
+      if (a.own.has(b.id)) continue;
+      let distance = Infinity;
+      a.polygons.forEach((p, m) =>
+        b.polygons.forEach((q, n) => {
+          const [s, t] = [a.boxes[m], b.boxes[n]];
+          if (s.x0 > t.x1 + least || t.x0 > s.x1 + least || s.y0 > t.y1 + least || t.y0 > s.y1 + least)
+            return;
+          distance = Math.min(distance, distanceBetween(p, q));
+        }),
+      );
+      if (distance < least * (1 - 1e-9)) found.push({ first: a.id, second: b.id, distance });
+    }
+  });
+  return found;
+}

@@ -1,0 +1,67 @@
+import { parts } from '../parts';
+import type { ResolvedPiece } from './resolve';
+import { GROUND } from './solve';
+
+/** One pin of one piece. */
+export interface PinAt {
+  readonly piece: ResolvedPiece;
+  readonly pin: number;
+}
+
+/** Which pins meet at each node; ground is not listed. */
+export function pinsByNode(pieces: readonly ResolvedPiece[]): Map<string, PinAt[]> {
+  const map = new Map<string, PinAt[]>();
+  for (const piece of pieces)
+    piece.nodes.forEach((node, pin) => {
+      if (node === GROUND) return;
+      const list = map.get(node);
+      if (list) list.push({ piece, pin });
+      else map.set(node, [{ piece, pin }]);
+    });
+  return map;
+}
+
+/** What the pins of a piece meet: widths of the copper there, and how far junctions reach into the piece. */
+export interface Surroundings {
+  readonly byNode: ReadonlyMap<string, readonly PinAt[]>;
+  /** Width in m of the copper that meets a pin; lines count before junctions. */
+  neighbour(piece: ResolvedPiece, pin: number): number | undefined;
+  /** Whether a mounted part and no line meets a pin. */
+  bare(piece: ResolvedPiece, pin: number): boolean;
+  /** Length of the piece at a pin that junctions cover with copper of their own, m. */
+  setback(piece: ResolvedPiece, pin: number): number;
+}
+
+export function surroundings(pieces: readonly ResolvedPiece[]): Surroundings {
+  const byNode = pinsByNode(pieces);
+  const others = (piece: ResolvedPiece, pin: number): PinAt[] =>
+    (byNode.get(piece.nodes[pin]) ?? []).filter((o) => o.piece !== piece || o.pin !== pin);
+  return {
+    byNode,
+    neighbour(piece, pin) {
+      let found: number | undefined;
+      for (const other of others(piece, pin)) {
+        const definition = parts.get(other.piece.kind);
+        if (!other.piece.values || !definition?.widths) continue;
+        const width = definition.widths(other.piece.values, other.piece.settings)[other.pin];
+        if (width === undefined) continue;
+        if (definition.carries) return width;
+        found ??= width;
+      }
+      return found;
+    },
+    bare(piece, pin) {
+      const met = others(piece, pin).map((o) => parts.get(o.piece.kind));
+      return met.some((d) => d?.bridges) && !met.some((d) => d?.widths);
+    },
+    setback(piece, pin) {
+      let most = 0;
+      for (const other of others(piece, pin)) {
+        const definition = parts.get(other.piece.kind);
+        if (!other.piece.values || !definition?.setbacks) continue;
+        most = Math.max(most, definition.setbacks(other.piece.values, other.piece.settings)[other.pin] ?? 0);
+      }
+      return most;
+    },
+  };
+}

@@ -1,0 +1,114 @@
+import { C0 } from '../../numeric';
+import { FaceError, type PartValues, type Property, type ResolveContext } from '../contract';
+
+/** Across a line: its impedance, or its width. */
+export const across: Property = {
+  id: 'across',
+  faces: [
+    {
+      name: 'z0',
+      label: 'Impedance',
+      help: 'Characteristic impedance at the design frequency. The width follows from the substrate.',
+      side: 'electrical',
+      rule: { kind: 'impedance', min: 0, exclusive: true },
+    },
+    {
+      name: 'width',
+      label: 'Width',
+      help: 'Width of the conductor. The impedance follows from the substrate.',
+      side: 'physical',
+      rule: { kind: 'length', min: 0, exclusive: true },
+    },
+  ],
+};
+
+/** Along a line: its angle, or its length. */
+export const along: Property = {
+  id: 'along',
+  faces: [
+    {
+      name: 'theta',
+      label: 'Electrical length',
+      help: 'Phase along the line at the design frequency; a quarter wave is 90 deg. The length follows.',
+      side: 'electrical',
+      rule: { kind: 'angle', min: 0 },
+    },
+    {
+      name: 'length',
+      label: 'Length',
+      help: 'Length along the centre line, from reference plane to reference plane: at a tee, cross or bend that is where the centre lines meet. lambda stands for the guided wavelength of this line: lambda/4 is a quarter wave.',
+      side: 'physical',
+      rule: { kind: 'length', min: 0 },
+    },
+  ],
+};
+
+/** What retuning moves: copper that differs from what the electrical face alone asks for. */
+export const trims: readonly Property[] = [
+  {
+    id: 'trim',
+    otherwise: 'none',
+    adjusts: 'length',
+    faces: [
+      {
+        name: 'trim',
+        label: 'Trim',
+        help: 'Added to the length of the copper, to make up for junctions and ends. The ideal level does not see it.',
+        side: 'physical',
+        rule: { kind: 'length' },
+      },
+    ],
+  },
+  {
+    id: 'widen',
+    otherwise: 'none',
+    adjusts: 'width',
+    faces: [
+      {
+        name: 'widen',
+        label: 'Widening',
+        help: 'Added to the width of the copper, to make up for junctions. The ideal level does not see it.',
+        side: 'physical',
+        rule: { kind: 'length' },
+      },
+    ],
+  },
+];
+
+/** Width that the electrical face stands for and its guided wavelength, m. */
+function uniform(held: PartValues, context: ResolveContext): { plain: number; wavelength: number } {
+  const plain = held.width ? held.width.re - (held.widen?.re ?? 0) : context.width(held.z0.re);
+  if (!(plain > 0)) throw new FaceError('widen', 'is more than the whole width');
+  return { plain, wavelength: C0 / (context.f0 * Math.sqrt(context.line(plain).eeff)) };
+}
+
+/**
+ * Both faces of a length of line from the held ones. `width` and `length` are those of the copper, `z0` and `theta`
+ * those of the copper without its adjustments, which is what the ideal level sees.
+ */
+export function resolveLine(held: PartValues, context: ResolveContext) {
+  const { plain, wavelength } = uniform(held, context);
+  const trim = held.trim?.re ?? 0;
+  const width = held.width ? held.width.re : plain + (held.widen?.re ?? 0);
+  if (!(width > 0)) throw new FaceError('widen', 'takes away the whole width');
+  const turn = 2 * Math.PI;
+  const length = held.length ? held.length.re : (held.theta.re / turn) * wavelength + trim;
+  if (!(length >= 0)) throw new FaceError('trim', 'takes away the whole length');
+  if (held.length && length < trim) throw new FaceError('trim', 'is more than the whole length');
+  return {
+    z0: held.z0 ? held.z0.re : context.line(plain).z0,
+    width,
+    theta: held.theta ? held.theta.re : ((length - trim) / wavelength) * turn,
+    length,
+    ...(held.trim ? { trim } : {}),
+    ...(held.widen ? { widen: held.widen.re } : {}),
+  };
+}
+
+/** Lengths that the expressions of a line's later faces may name. */
+export function lineLocal(name: string, held: PartValues, context: ResolveContext): number | undefined {
+  if (!held.z0 && !held.width) return undefined;
+  if (name === 'lambda') return uniform(held, context).wavelength;
+  if (name === 'length' && (held.theta || held.length)) return resolveLine(held, context).length;
+  return undefined;
+}

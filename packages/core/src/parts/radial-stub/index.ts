@@ -1,0 +1,129 @@
+import { C0 } from '../../numeric';
+import { fromReflection } from '../../network/electrical';
+import type { LinePoint } from '../../lines';
+import { realValues, type PartDefinition, type Point } from '../contract';
+import { armProperty, lineAt, perHertz } from '../junction';
+import { openEndLength } from '../open-end/model';
+
+/** Rings into which the sector is cut. */
+const RINGS = 24;
+
+/** Radii of a sector whose entry has the chord `width`: inner and outer, m. */
+function radii(width: number, reach: number, angle: number): { inner: number; outer: number } {
+  const inner = width / (2 * Math.sin(angle / 2));
+  return { inner, outer: inner + reach };
+}
+
+/** An open stub that widens as a sector of a circle. */
+export const radialStub: PartDefinition = {
+  kind: 'radial-stub',
+  name: 'radial stub',
+  group: 'stub',
+  fits: true,
+  about:
+    'An open stub that widens as a sector: a low impedance at a well-defined point over a wide band. Rings of uniform line in cascade at both levels; ideal without loss and dispersion, modelled with them and with the fringing field at the outer edge.',
+  source: 'Cascade of rings, each as wide as its arc; a narrow angle is a uniform stub.',
+  variants: [{ id: 'radial-stub', label: 'radial stub', held: { reach: '3 mm', angle: '60 deg' } }],
+  properties: [
+    {
+      id: 'reach',
+      adjusts: 'length',
+      faces: [
+        {
+          name: 'reach',
+          label: 'Radial length',
+          help: 'From the entry to the outer edge.',
+          side: 'physical',
+          rule: { kind: 'length', min: 0, exclusive: true },
+        },
+      ],
+    },
+    {
+      id: 'angle',
+      faces: [
+        {
+          name: 'angle',
+          label: 'Angle',
+          help: 'Opening of the sector, 1 to 160 deg.',
+          side: 'physical',
+          rule: { kind: 'angle', min: Math.PI / 180, max: (160 / 180) * Math.PI },
+        },
+      ],
+    },
+    armProperty('entry', 'Entry width'),
+  ],
+  pins: () => 1,
+  resolve(held, { neighbour, substrate }) {
+    return realValues({
+      reach: held.reach.re,
+      angle: held.angle.re,
+      entry: held.entry?.re ?? neighbour(0) ?? substrate.height / 2,
+    });
+  },
+  widths: (values) => [values.entry.re],
+  electrical(values, _settings, level, context) {
+    const { reach, angle, entry } = values;
+    const { inner, outer } = radii(entry.re, reach.re, angle.re);
+    const step = reach.re / RINGS;
+    const widths = Array.from({ length: RINGS }, (_, i) => (inner + (i + 0.5) * step) * angle.re);
+    const fixed = widths.map((w) => lineAt(context, w));
+    const prepared = widths.map((w) => context.prepared(w));
+    const edge = lineAt(context, outer * angle.re);
+    const extension =
+      level === 'modelled' ? openEndLength(context.medium, context.substrate, edge) * perHertz(edge) : 0;
+    const point: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
+    return fromReflection((f, out) => {
+      let gr = Math.cos(-2 * extension * f);
+      let gi = Math.sin(-2 * extension * f);
+      let z = 0;
+      for (let i = RINGS - 1; i >= 0; i--) {
+        let next = fixed[i].z0;
+        let eeff = fixed[i].eeff;
+        let size = 1;
+        if (level === 'modelled') {
+          prepared[i].at(f, point);
+          next = point.z0;
+          eeff = point.eeff;
+          size = Math.exp(-2 * (point.alphaConductor + point.alphaDielectric) * step);
+        }
+        if (i < RINGS - 1) {
+          // The same impedance seen against the next ring's.
+          const nr = z * (1 + gr) - next * (1 - gr);
+          const ni = (z + next) * gi;
+          const dr = z * (1 + gr) + next * (1 - gr);
+          const di = (z - next) * gi;
+          const d = 1 / (dr * dr + di * di);
+          gr = (nr * dr + ni * di) * d;
+          gi = (ni * dr - nr * di) * d;
+        }
+        z = next;
+        const turn = (4 * Math.PI * f * Math.sqrt(eeff) * step) / C0;
+        const c = size * Math.cos(turn);
+        const s = -size * Math.sin(turn);
+        [gr, gi] = [gr * c - gi * s, gr * s + gi * c];
+      }
+      out.z0 = z;
+      out.re = gr;
+      out.im = gi;
+    });
+  },
+  artwork(values, { setback }) {
+    const { reach, angle, entry } = values;
+    const { inner, outer } = radii(entry.re, reach.re, angle.re);
+    const start = inner * Math.cos(angle.re / 2);
+    const steps = Math.max(4, Math.ceil(angle.re / (Math.PI / 24)));
+    const rim: Point[] = Array.from({ length: steps + 1 }, (_, i) => {
+      const a = -angle.re / 2 + (angle.re * i) / steps;
+      return { x: outer * Math.cos(a) - start, y: outer * Math.sin(a) };
+    });
+    const sector = [{ x: 0, y: -entry.re / 2 }, ...rim, { x: 0, y: entry.re / 2 }];
+    const back = setback(0);
+    const moved = (p: Point) => ({ x: p.x + back, y: p.y });
+    return {
+      copper: [sector.map(moved)],
+      pins: [{ x: 0, y: 0, angle: Math.PI }],
+    };
+  },
+};
+
+export default [radialStub];

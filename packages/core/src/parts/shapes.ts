@@ -1,0 +1,67 @@
+import type { ArtworkPin, Point } from './contract';
+
+/** A rectangle from (from, -w/2) to (to, w/2). */
+export const bar = (from: number, to: number, width: number): Point[] => [
+  { x: from, y: -width / 2 },
+  { x: to, y: -width / 2 },
+  { x: to, y: width / 2 },
+  { x: from, y: width / 2 },
+];
+
+/** A circle as a polygon. */
+export const disc = (x: number, y: number, radius: number, sides = 20): Point[] =>
+  Array.from({ length: sides }, (_, i) => {
+    const a = (2 * Math.PI * i) / sides;
+    return { x: x + radius * Math.cos(a), y: y + radius * Math.sin(a) };
+  });
+
+/** Pins of a joint without extent: all at the origin, looking the ways given (radians). */
+export const pinsAt = (...angles: number[]): ArtworkPin[] => angles.map((angle) => ({ x: 0, y: 0, angle }));
+
+/** The course of a line: a straight part, an arc, a straight part; lengths along the centre line. */
+export interface Course {
+  /** Straight before the arc, m. */
+  readonly lead: number;
+  /** Turn of the arc, radians, counter-clockwise; 0: no arc. */
+  readonly turn: number;
+  /** Length of the arc, m. */
+  readonly arc: number;
+  /** Whole length, m. */
+  readonly length: number;
+}
+
+/** Place and direction at distance `s` along a course that starts at the origin towards +x. */
+export function along({ lead, turn, arc }: Course, s: number): ArtworkPin {
+  if (s <= lead || turn === 0) return { x: s, y: 0, angle: 0 };
+  const radius = arc / turn;
+  const t = Math.min(1, (s - lead) / arc) * turn;
+  const x = lead + radius * Math.sin(t);
+  const y = radius * (1 - Math.cos(t));
+  const rest = Math.max(0, s - lead - arc);
+  return { x: x + rest * Math.cos(t), y: y + rest * Math.sin(t), angle: t };
+}
+
+/** Convex pieces of a strip along a course from `from` to `to`; the width may change linearly from `w0` to `w1`. */
+export function strip(course: Course, from: number, to: number, w0: number, w1 = w0): Point[][] {
+  if (!(to > from)) return [];
+  const breaks = [from];
+  if (course.turn !== 0) {
+    const steps = Math.max(2, Math.ceil(Math.abs(course.turn) / (Math.PI / 36)));
+    for (let i = 0; i <= steps; i++) {
+      const s = course.lead + (course.arc * i) / steps;
+      if (s > from && s < to) breaks.push(s);
+    }
+  }
+  breaks.push(to);
+  const sides = breaks.map((s) => {
+    const at = along(course, s);
+    const half = (w0 + ((w1 - w0) * (s - from)) / (to - from)) / 2;
+    const nx = -Math.sin(at.angle);
+    const ny = Math.cos(at.angle);
+    return [
+      { x: at.x - half * nx, y: at.y - half * ny },
+      { x: at.x + half * nx, y: at.y + half * ny },
+    ];
+  });
+  return sides.slice(1).map((b, i) => [sides[i][0], b[0], b[1], sides[i][1]]);
+}

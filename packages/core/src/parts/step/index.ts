@@ -1,0 +1,84 @@
+import { fromScattering, idealJoint } from '../../network/electrical';
+import { realValues, type PartDefinition } from '../contract';
+import { armProperty, armsFit, junctionElectrical, lineAt } from '../junction';
+import { pinsAt } from '../shapes';
+import { stepElements } from './model';
+
+const ARMS = ['w1', 'w2'];
+
+/** A step in width between two lines. */
+export const step: PartDefinition = {
+  kind: 'step',
+  name: 'step',
+  group: 'junction',
+  fits: true,
+  about:
+    'Where a wide line goes over into a narrow one. Ideal: nothing. Modelled: the inductance of the current that crowds together and the capacitance of the wide line\u2019s edge.',
+  source:
+    'Microstrip: Garg & Bahl 1978 (inductance) and Hammerstad 1981 (edge). Stripline: Altschuler & Oliner 1960. Stated for ratios of width to about 3.5.',
+  variants: [{ id: 'step', label: 'step in width', held: {} }],
+  properties: [armProperty('w1', 'First width'), armProperty('w2', 'Second width')],
+  pins: () => 2,
+
+  resolve(held, { neighbour }) {
+    const w1 = held.w1?.re ?? neighbour(0);
+    const w2 = held.w2?.re ?? neighbour(1);
+    const any = w1 ?? w2;
+    return any === undefined ? {} : realValues({ w1: w1 ?? any, w2: w2 ?? any });
+  },
+
+  widths: (values) => ARMS.map((name) => values[name]?.re),
+
+  electrical: (values, _settings, level, context) =>
+    junctionElectrical(2, values, ARMS, level, () => {
+      const [a, b] = ARMS.map((name) => lineAt(context, values[name].re));
+      const { l, c } = stepElements(context.medium, context.substrate, a, b);
+      if (l === 0 && c === 0) return idealJoint(2);
+      // The capacitance stands on the wide side, the inductance towards the narrow one.
+      const [pc, pn] = a.width >= b.width ? [0, 1] : [1, 0];
+      const z0 = [a.z0, b.z0];
+      return fromScattering(
+        2,
+        z0.map((re) => ({ re, im: 0 })),
+        (f, re, im) => {
+          const w = 2 * Math.PI * f;
+          const zc = z0[pc];
+          const zn = z0[pn];
+          // Chain from the wide side: A = 1, B = jwL, C = jwC, D = 1 - w^2 L C.
+          const d = 1 - w * w * l * c;
+          const dr = zn + d * zc;
+          const di = w * l + w * c * zc * zn;
+          const q = 1 / (dr * dr + di * di);
+          const put = (at: number, nr: number, ni: number) => {
+            re[at] = (nr * dr + ni * di) * q;
+            im[at] = (ni * dr - nr * di) * q;
+          };
+          put(pc * 3, zn - d * zc, w * l - w * c * zc * zn);
+          put(pn * 3, d * zc - zn, w * l - w * c * zc * zn);
+          put(1, 2 * Math.sqrt(zc * zn), 0);
+          re[2] = re[1];
+          im[2] = im[1];
+        },
+      );
+    }),
+
+  artwork: () => ({ copper: [], pins: pinsAt(Math.PI, 0) }),
+
+  review(values, { neighbour }) {
+    const [w1, w2] = ARMS.map((name) => values[name]?.re ?? 0);
+    const ratio = Math.max(w1, w2) / Math.min(w1, w2);
+    return [
+      ...armsFit(values, ARMS, neighbour),
+      ...(ratio > 6
+        ? [
+            {
+              face: 'w1',
+              message: `a step of ${Number(ratio.toPrecision(2))} to 1 leaves the range in which its model was stated (3.5 to 1); the field of so wide a line no longer belongs to one junction.`,
+            },
+          ]
+        : []),
+    ];
+  },
+};
+
+export default [step];

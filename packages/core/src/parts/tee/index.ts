@@ -1,0 +1,86 @@
+import { realValues, type PartDefinition, type PartRemark } from '../contract';
+import { armProperty, armsFit, fromJunction, lineAt, otherSide, sideChoice, sideOf } from '../junction';
+import { bar, pinsAt } from '../shapes';
+import { idealJoint } from '../../network/electrical';
+import { stepJunction, teeJunction } from './model';
+
+const ARMS = ['w1', 'w2', 'w3'];
+
+/** A tee: two arms in line and one to the side. */
+export const tee: PartDefinition = {
+  kind: 'tee',
+  name: 'tee',
+  group: 'junction',
+  fits: true,
+  about:
+    'Two arms in line and a third to one side. Lengths are measured to where the centre lines meet. Ideal: the three pins are joined. ' +
+    'Modelled: reference planes move into the arms, and a susceptance and turns ratios stand for the field that the junction stores.',
+  source:
+    'Microstrip: Hammerstad 1981. Stripline: the same parallel-plate elements for each half of the line. Stated for side arms to half the main arms\u2019 cutoff of the second mode.',
+  variants: [
+    { id: 'tee-left', label: 'tee, side arm left', held: {}, settings: { side: 'left' } },
+    { id: 'tee-right', label: 'tee, side arm right', held: {}, settings: { side: 'right' } },
+    {
+      id: 'tee-head',
+      label: 'tee, entered from its side arm',
+      held: {},
+      settings: { side: 'left' },
+      enter: 2,
+    },
+  ],
+  properties: [armProperty('w1', 'Arm 1'), armProperty('w2', 'Arm 2'), armProperty('w3', 'Side arm')],
+  choices: [sideChoice],
+  pins: () => 3,
+
+  resolve(held, { neighbour, bare }) {
+    const met = ARMS.map((name, pin) => held[name]?.re ?? neighbour(pin));
+    const any = met.find((w) => w !== undefined);
+    if (any === undefined) return {};
+    const w1 = met[0] ?? met[1] ?? any;
+    const w2 = met[1] ?? w1;
+    // A part mounted at the side of a line is no arm of copper.
+    if (met[2] === undefined && bare(2)) return realValues({ w1, w2 });
+    return realValues({
+      w1,
+      w2,
+      w3: met[2] ?? w1,
+      ...(bare(0) ? { bare1: 1 } : {}),
+      ...(bare(1) ? { bare2: 1 } : {}),
+    });
+  },
+
+  widths: (values) => ARMS.map((name) => values[name]?.re),
+  setbacks: (values) => {
+    const [w1, w2, w3] = ARMS.map((name) => values[name]?.re ?? 0);
+    return w3 === 0 ? [0, 0, 0] : [w3 / 2, w3 / 2, Math.max(w1, w2) / 2];
+  },
+
+  electrical(values, _settings, level, context) {
+    if (level === 'ideal' || !values.w1) return idealJoint(3);
+    const { medium, substrate } = context;
+    const a = lineAt(context, values.w1.re);
+    const b = lineAt(context, values.w2.re);
+    if (!values.w3) return fromJunction(stepJunction(medium, substrate, a, b));
+    const side = lineAt(context, values.w3.re);
+    // A pad reaches from the middle to the edge of the side arm: its mounted part begins there.
+    const pads = [values.bare1, values.bare2].map((bare) => (bare ? values.w3.re / 2 : 0));
+    return fromJunction(teeJunction(medium, substrate, a, b, side, pads));
+  },
+
+  artwork(values, { width, settings }) {
+    const side = sideOf(settings);
+    const [w1, w2, w3] = ARMS.map((name, pin) => values[name]?.re ?? width(pin));
+    const top = Math.max(w1, w2) / 2;
+    if (values.w1 && !values.w3) return { copper: [], pins: pinsAt(Math.PI, 0, (side * Math.PI) / 2) };
+    const arm = bar(0, top, w3).map(({ x, y }) => ({ x: y, y: side * x }));
+    return {
+      copper: [bar(-w3 / 2, 0, w1), bar(0, w3 / 2, w2), side > 0 ? arm.reverse() : arm],
+      pins: pinsAt(Math.PI, 0, (side * Math.PI) / 2),
+    };
+  },
+
+  review: (values, { neighbour }): PartRemark[] => armsFit(values, ARMS, neighbour),
+  mirrored: (held, settings) => ({ held, settings: otherSide(settings) }),
+};
+
+export default [tee];

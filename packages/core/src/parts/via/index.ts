@@ -1,0 +1,58 @@
+import { termination } from '../../network/electrical';
+import { realValues, type PartDefinition, type Property } from '../contract';
+import { disc, pinsAt } from '../shapes';
+import { viaInductance, viaResistance } from './model';
+
+export const holeProperty: Property = {
+  id: 'hole',
+  otherwise: '0.3 mm',
+  faces: [
+    {
+      name: 'hole',
+      label: 'Hole',
+      help: 'Diameter of the plated hole. Left out, it is 0.3 mm.',
+      side: 'physical',
+      rule: { kind: 'length', min: 0, exclusive: true },
+    },
+  ],
+};
+export const HOLE = 0.3e-3;
+
+/** A plated hole to ground. */
+export const via: PartDefinition = {
+  kind: 'via',
+  name: 'via to ground',
+  group: 'end',
+  about:
+    'A plated hole from the strip to ground. Ideal: a short circuit. Modelled: its inductance and the resistance of its wall.',
+  source: 'Goldfarb & Pucel 1991, stated for heights from 0.1 to 1 mm and holes to 0.6 of the height.',
+  variants: [{ id: 'via', label: 'via to ground', held: {} }],
+  properties: [holeProperty],
+  pins: () => 1,
+  resolve: (held) => realValues({ hole: held.hole?.re ?? HOLE }),
+  electrical(values, _settings, level, { medium, substrate }) {
+    if (level === 'ideal') return termination((_f, out) => ((out.re = 0), (out.im = 0)));
+    const l = viaInductance(medium, substrate, values.hole.re);
+    return termination((f, out) => {
+      out.re = viaResistance(medium, substrate, values.hole.re, f);
+      out.im = 2 * Math.PI * f * l;
+    });
+  },
+  artwork(values, { width }) {
+    const radius = values.hole.re / 2;
+    const pad = Math.max(radius + 0.15e-3, width(0) / 2);
+    return { copper: [disc(0, 0, pad)], body: [disc(0, 0, radius)], pins: pinsAt(Math.PI) };
+  },
+  review: (values, { substrate }) =>
+    values.hole.re > 1.5 * substrate.height
+      ? [
+          {
+            face: 'hole',
+            message:
+              'is wider than one and a half heights, where the model of a hole (Goldfarb & Pucel 1991) ends.',
+          },
+        ]
+      : [],
+};
+
+export default [via];
