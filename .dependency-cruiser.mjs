@@ -78,9 +78,21 @@ export default {
     ),
     forbid(
       'network-below-recipes',
-      'the network knows no recipe, no file format, no artwork',
+      'the network knows no recipe, no file format, no artwork and nothing that works on designs',
       { path: core('network') },
-      { path: core('(recipes|formats|artwork)') },
+      { path: core('(recipes|formats|artwork|grow|review|studies|plots)') },
+    ),
+    forbid(
+      'artwork-and-growth-below-review',
+      'artwork and growth know the network; review and studies stand on both',
+      { path: core('(artwork|grow)') },
+      { path: core('(recipes|formats|review|studies|plots)') },
+    ),
+    forbid(
+      'plots-below-network',
+      'plots are results and units',
+      { path: core('plots') },
+      { path: '^packages/core/src/', pathNot: core('(plots|results|units|numeric)') },
     ),
   ],
   options: {

@@ -10,7 +10,8 @@ import {
   type Project,
   type ResolvedDesign,
 } from '@ditch/core/network';
-import { dataLoad, RecipeError, recipes } from '@ditch/core/recipes';
+import { parts } from '@ditch/core/parts';
+import { dataLoad, RecipeError, recipes, type Recipe, type RecipeField } from '@ditch/core/recipes';
 import { formatComplex, formatQuantity } from '@ditch/core/units';
 import { basename } from 'node:path';
 import { optionError } from './errors';
@@ -21,26 +22,46 @@ import { table } from './print';
 /** Narrowest line that is taken for a line at all, m. */
 const NARROWEST = 1e-6;
 
+/** The option a recipe's entry has on the command line. */
+const optionOf = (field: string): string => field.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
+
+/** Entries that `common` offers, or that have a rule of their own below. */
+const COMMON = new Set(['freq', 'z0']);
+
+/** How the help shows what an entry takes. */
+function placeholder(field: RecipeField): string {
+  switch (field.type) {
+    case 'quantity':
+      return field.rule.kind === 'number' ? 'number' : field.rule.kind;
+    case 'load':
+      return 'impedance|file';
+    case 'count':
+      return 'count';
+    case 'choice':
+      return field.options.map((o) => o.id).join('|');
+    case 'text':
+      return 'value';
+  }
+}
+
 export function addDesign(program: Command): void {
   const design = program
     .command('design')
     .description('design a network by a recipe and write a project file with it');
-  const quarterWave = common(
-    design
-      .command('quarter-wave')
-      .description('quarter-wave match: port 1 is the source side, the load closes the far end')
-      .option(
-        '--load <impedance|file>',
-        'load impedance, real or complex, or a one-port Touchstone file (.s1p)',
-      )
-      .option('--sections <count>', 'number of quarter waves, 1 to 20 (default 1)')
-      .option(
-        '--profile <profile>',
-        'binomial (default, exactly maximally flat) or chebyshev (exactly equal ripple)',
-      )
-      .option('--max-reflection <magnitude>', 'chebyshev: greatest |S11| inside the band, e.g. 0.05'),
-  );
-  quarterWave.action((options: Options) => runQuarterWave(options));
+  for (const recipe of recipes.values()) {
+    const command = design.command(recipe.id).description(recipe.about);
+    for (const field of recipe.fields) {
+      if (COMMON.has(field.name)) continue;
+      const flags = `--${optionOf(field.name)}`;
+      if (field.type === 'choice' && field.flag !== undefined) command.option(flags, field.flag);
+      else
+        command.option(
+          `${flags} <${placeholder(field)}>`,
+          `${field.help}${field.initial === '' || field.type === 'load' ? '' : ` Default ${field.initial}.`}${field.type === 'load' ? ' Or a one-port Touchstone file (.s1p).' : ''}`,
+        );
+    }
+    common(command).action((options: Options) => runRecipe(recipe, options));
+  }
 }
 
 function common(command: Command): Command {
@@ -69,79 +90,125 @@ function readLoad(path: string): DataBlock {
   }
 }
 
-function runQuarterWave(options: Options): void {
+/** The text of one entry, each checked by its own rule so that an error names its option. */
+function entry(field: RecipeField, options: Options, data: DataBlock[]): string {
+  const option = optionOf(field.name);
+  const text = options[field.name];
+  if (field.type === 'choice' && field.flag !== undefined)
+    return text === true ? field.options[0].id : field.options[field.options.length - 1].id;
+  if (text === undefined && field.type === 'load') return optionError(option, 'is required');
+  if (text === undefined) return field.initial;
+  if (typeof text !== 'string') return optionError(option, 'is given twice or has no value');
+  switch (field.type) {
+    case 'quantity':
+      quantity(options, option, field.rule);
+      return text;
+    case 'count':
+      return String(count(options, option, field.min, field.max));
+    case 'choice':
+      return choice(
+        options,
+        option,
+        field.options.map((o) => o.id),
+        field.initial,
+      );
+    case 'load': {
+      if (!/\.(s\d+p|ts)$/i.test(text)) {
+        quantity(options, option, { kind: 'impedance', complex: true, min: 0 });
+        return text;
+      }
+      const block = readLoad(text);
+      data.push(block);
+      return dataLoad(block.id);
+    }
+    case 'text':
+      return text;
+  }
+}
+
+function runRecipe(recipe: Recipe, options: Options): void {
   if (typeof options.out !== 'string' || options.out === '')
     optionError('out', 'is required: the project file to write');
   const medium = choice(options, 'medium', ['microstrip', 'stripline'] as const, 'microstrip');
   const { stack } = stackFrom(options, medium);
   quantity(options, 'freq', { kind: 'frequency', min: 0, exclusive: true });
-  const profile = choice(options, 'profile', ['binomial', 'chebyshev'] as const, 'binomial');
-  const sections = count(options, 'sections', 1, 20, 1);
-  if (options.z0 !== undefined) quantity(options, 'z0', { kind: 'impedance', min: 0, exclusive: true });
-  if (profile === 'chebyshev')
-    quantity(options, 'max-reflection', { kind: 'number', min: 0, max: 1, exclusive: true });
-  else if (options.maxReflection !== undefined)
-    optionError('max-reflection', 'belongs to --profile chebyshev');
-
-  let load = typeof options.load === 'string' ? options.load : optionError('load', 'is required');
   const data: DataBlock[] = [];
-  if (/\.(s\d+p|ts)$/i.test(load)) {
-    const block = readLoad(load);
-    data.push(block);
-    load = dataLoad(block.id);
-  } else quantity(options, 'load', { kind: 'impedance', complex: true, min: 0 });
-
-  const recipe = recipes.get('quarter-wave')!;
-  const inputs = {
-    freq: String(options.freq),
-    z0: typeof options.z0 === 'string' ? options.z0 : '50 ohm',
-    load,
-    sections: String(sections),
-    profile,
-    maxReflection: typeof options.maxReflection === 'string' ? options.maxReflection : '',
-  };
+  const inputs: Record<string, string> = {};
+  for (const field of recipe.fields) inputs[field.name] = entry(field, options, data);
+  for (const field of recipe.fields)
+    if (field.when && options[field.name] !== undefined && !field.when(inputs))
+      optionError(
+        optionOf(field.name),
+        `does not belong to this choice of options; ${field.needs ?? 'leave it out'}`,
+      );
   let design: Design;
   try {
     design = recipe.design(inputs, { stack: stack.id, medium, newId, data });
   } catch (error) {
-    if (error instanceof RecipeError) return optionError(key2option(error.field), error.message);
+    if (error instanceof RecipeError) return optionError(optionOf(error.field), error.message);
     throw error;
   }
   const project: Project = { ...emptyProject(design.name, stack), designs: [design], data };
-  finish(project, design, options);
+  finish(project, design, recipe, options);
 }
 
-const key2option = (field: string): string => field.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
-
 /** Checks that the design can be made, writes it, and tells what it is. */
-function finish(project: Project, design: Design, options: Options): void {
+function finish(project: Project, design: Design, recipe: Recipe, options: Options): void {
   const resolved = resolveDesign(project, design);
-  const problem = resolved.problems[0];
+  const blame = optionOf(recipe.blame);
+  const change = [...new Set([`--${blame}`, '--z0'])].join(', ');
+  const problem = resolved.problems.find((p) => !p.follows) ?? resolved.problems[0];
   if (problem) {
-    const place = problem.place.kind === 'piece' ? `${problem.place.piece}: ` : '';
-    optionError('load', `${place}${problem.message}; change --load, --z0 or the substrate`);
+    const place =
+      problem.place.kind === 'piece'
+        ? `${problem.place.piece}: `
+        : problem.place.kind === 'value'
+          ? `${problem.place.name}: `
+          : '';
+    optionError(blame, `${place}${problem.message}; change ${change} or the substrate`);
   }
   for (const piece of resolved.pieces)
-    if (piece.values?.width && piece.values.width.re < NARROWEST)
+    if (parts.get(piece.kind)?.carries && piece.values && piece.values.width.re < NARROWEST)
       optionError(
-        'load',
-        `${piece.name} would be a line of ${formatQuantity(piece.values.z0.re, 'impedance')} narrower than 1 um on this substrate; change --load, --z0, --sections or the substrate`,
+        blame,
+        `${piece.name} would be a line of ${formatQuantity(piece.values.z0.re, 'impedance')} narrower than 1 um on this substrate; change ${change} or the substrate`,
       );
   writeWhole(String(options.out), writeProject(project));
   report(design, resolved, options);
 }
 
+/** One line or lumped part of the design, as the JSON output has it. */
+interface Section {
+  readonly id: string;
+  readonly role: string;
+  readonly z0?: number;
+  readonly thetaDeg?: number;
+  readonly width?: number;
+  readonly length?: number;
+  readonly resistance?: number;
+}
+
+function sectionsOf(resolved: ResolvedDesign): Section[] {
+  return resolved.pieces.flatMap((p): Section[] => {
+    const { values } = p;
+    if (!values) return [];
+    if (parts.get(p.kind)?.carries)
+      return [
+        {
+          id: p.id,
+          role: p.role ?? 'line',
+          z0: values.z0.re,
+          thetaDeg: (values.theta.re * 180) / Math.PI,
+          width: values.width.re,
+          length: values.length.re,
+        },
+      ];
+    return values.r ? [{ id: p.id, role: p.role ?? p.kind, resistance: values.r.re }] : [];
+  });
+}
+
 function report(design: Design, resolved: ResolvedDesign, options: Options): void {
-  const sections = resolved.pieces
-    .filter((p) => p.kind === 'line' && p.values)
-    .map((p) => ({
-      id: p.id,
-      role: p.role ?? 'line',
-      z0: p.values!.z0.re,
-      thetaDeg: (p.values!.theta.re * 180) / Math.PI,
-      width: p.values!.width.re,
-      length: p.values!.length.re,
-    }));
+  const sections = sectionsOf(resolved);
   if (options.json) {
     process.stdout.write(
       `${JSON.stringify({ recipe: design.recipe, design: design.name, file: options.out, freq: resolved.f0, medium: design.medium, sections })}\n`,
@@ -153,13 +220,17 @@ function report(design: Design, resolved: ResolvedDesign, options: Options): voi
     `${design.name} at ${formatQuantity(resolved.f0!, 'frequency', { digits: 6 })}${load ? `, load ${formatComplex(load.re, load.im)}` : ''}\n` +
       table([
         ['section', 'impedance', 'angle', 'width', 'length'],
-        ...sections.map((s) => [
-          s.id,
-          formatQuantity(s.z0, 'impedance', { digits: 5 }),
-          formatQuantity((s.thetaDeg * Math.PI) / 180, 'angle', { digits: 5 }),
-          formatQuantity(s.width, 'length', { digits: 5 }),
-          formatQuantity(s.length, 'length', { digits: 5 }),
-        ]),
+        ...sections.map((s) =>
+          s.resistance !== undefined
+            ? [s.id, formatQuantity(s.resistance, 'impedance', { digits: 5 }), '', '', '']
+            : [
+                s.id,
+                formatQuantity(s.z0!, 'impedance', { digits: 5 }),
+                formatQuantity((s.thetaDeg! * Math.PI) / 180, 'angle', { digits: 5 }),
+                formatQuantity(s.width!, 'length', { digits: 5 }),
+                formatQuantity(s.length!, 'length', { digits: 5 }),
+              ],
+        ),
       ]) +
       `written to ${String(options.out)}\n`,
   );

@@ -20,11 +20,19 @@ export type RecipeField = {
   readonly initial: string;
   /** Only asked for while this holds. */
   readonly when?: (inputs: RecipeInputs) => boolean;
+  /** What it belongs to, in words: `it belongs to --profile chebyshev`. */
+  readonly needs?: string;
 } & (
   | { readonly type: 'quantity'; readonly rule: QuantityRule }
   | { readonly type: 'load' }
   | { readonly type: 'count'; readonly min: number; readonly max: number }
-  | { readonly type: 'choice'; readonly options: readonly { readonly id: string; readonly label: string }[] }
+  | {
+      readonly type: 'choice';
+      readonly options: readonly { readonly id: string; readonly label: string }[];
+      /** On the command line a flag stands for the first option, its absence for the last; what it does, in words. */
+      readonly flag?: string;
+    }
+  | { readonly type: 'text'; readonly placeholder: string }
 );
 
 export type RecipeInputs = Readonly<Record<string, string>>;
@@ -42,8 +50,12 @@ export interface RecipeContext {
 export interface Recipe {
   readonly id: string;
   readonly name: string;
+  /** Its place in the list of recipes. */
+  readonly order: number;
   /** What it is for, in a sentence. */
   readonly about: string;
+  /** The entry to change when a width cannot be made. */
+  readonly blame: string;
   /** Where it comes from. */
   readonly source: string;
   readonly fields: readonly RecipeField[];

@@ -1,11 +1,13 @@
 import type { Recipe } from './contract';
-import { quarterWave } from './quarter-wave';
+import definitions from './generated/registry';
 
 export * from './contract';
 export { dataLoad } from './quarter-wave';
 
-/** Every recipe, by id. A further recipe is a file and a name here. */
-export const recipes: ReadonlyMap<string, Recipe> = new Map([quarterWave].map((r) => [r.id, r]));
+/** Every recipe, by id. A further recipe is a file here and nothing else: the list is made from the files. */
+export const recipes: ReadonlyMap<string, Recipe> = new Map(
+  [...definitions].sort((a, b) => a.order - b.order).map((r) => [r.id, r]),
+);
 
 /** The inputs a recipe starts from. */
 export const initialInputs = (recipe: Recipe): Record<string, string> =>

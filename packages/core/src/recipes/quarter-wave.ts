@@ -7,18 +7,10 @@ import {
   TransformerError,
   type Transformer,
 } from '../theory';
-import {
-  formatComplex,
-  formatNumber,
-  formatQuantity,
-  QuantityError,
-  readQuantity,
-  type QuantityRule,
-} from '../units';
+import { formatComplex, formatNumber, formatQuantity, type QuantityRule } from '../units';
 import { RecipeError, type Recipe, type RecipeContext, type RecipeInputs } from './contract';
+import { finished, frequencyRule, read, resistanceRule } from './shared';
 
-const frequencyRule: QuantityRule = { kind: 'frequency', min: 0, exclusive: true };
-const sourceRule: QuantityRule = { kind: 'impedance', min: 0, exclusive: true };
 const loadRule: QuantityRule = { kind: 'impedance', complex: true, min: 0 };
 const reflectionRule: QuantityRule = { kind: 'number', min: 0, max: 1, exclusive: true };
 
@@ -40,18 +32,9 @@ interface Specification {
   readonly transformer: Transformer;
 }
 
-function read(field: string, text: string, rule: QuantityRule): Complex {
-  try {
-    return readQuantity(text, rule);
-  } catch (error) {
-    if (error instanceof QuantityError) throw new RecipeError(field, error.message);
-    throw error;
-  }
-}
-
 function specify(inputs: RecipeInputs, context: RecipeContext): Specification {
   const f0 = read('freq', inputs.freq, frequencyRule).re;
-  const z0 = read('z0', inputs.z0, sourceRule).re;
+  const z0 = read('z0', inputs.z0, resistanceRule).re;
   let load: Complex;
   let loadData: string | undefined;
   if (inputs.load.startsWith(DATA)) {
@@ -98,6 +81,8 @@ function specify(inputs: RecipeInputs, context: RecipeContext): Specification {
 export const quarterWave: Recipe = {
   id: 'quarter-wave',
   name: 'Quarter-wave match',
+  order: 10,
+  blame: 'load',
   about: 'Matches a load to a source with one or several quarter-wave sections of line between them.',
   source: 'Collin 1955; Riblet 1957: exact polynomials, not the theory of small reflections.',
   fields: [
@@ -115,7 +100,7 @@ export const quarterWave: Recipe = {
       help: 'Impedance to match to: the system impedance at port 1.',
       initial: '50 ohm',
       type: 'quantity',
-      rule: sourceRule,
+      rule: resistanceRule,
     },
     {
       name: 'load',
@@ -152,6 +137,7 @@ export const quarterWave: Recipe = {
       type: 'quantity',
       rule: reflectionRule,
       when: (inputs) => inputs.profile === 'chebyshev',
+      needs: 'it belongs to --profile chebyshev',
     },
   ],
 
@@ -181,7 +167,6 @@ export const quarterWave: Recipe = {
     for (let i = 1; i <= sections; i++)
       values.push({ name: `z${i}`, value: sectionValue(i), note: `section ${i}` });
 
-    const node = (i: number) => `n${i}`;
     const pieces: Piece[] = [
       {
         id: 'port1',
@@ -189,49 +174,41 @@ export const quarterWave: Recipe = {
         kind: 'port',
         held: { z: 'z0' },
         settings: { number: '1' },
-        nodes: [node(0)],
+        nodes: ['n0'],
       },
     ];
+    let node = 'n0';
+    /** A line on from the last one, with the step between their widths. */
+    const goOn = (id: string, name: string, role: string, held: Piece['held']) => {
+      if (pieces.length > 1) {
+        pieces.push({ id: `step-${id}`, name: 'step', kind: 'step', held: {}, nodes: [node, `${node}s`] });
+        node = `${node}s`;
+      }
+      pieces.push({ id, name, kind: 'line', role, held, nodes: [node, `after-${id}`] });
+      node = `after-${id}`;
+    };
     for (let i = 1; i <= sections; i++)
-      pieces.push({
-        id: `section${i}`,
-        name: sections === 1 ? 'quarter wave' : `section ${i}`,
-        kind: 'line',
-        role: 'section',
-        held: { z0: `z${i}`, theta: '90 deg' },
-        nodes: [node(i - 1), node(i)],
+      goOn(`section${i}`, sections === 1 ? 'quarter wave' : `section ${i}`, 'section', {
+        z0: `z${i}`,
+        theta: '90 deg',
       });
-    let end = sections;
     if (complexLoad && (phase > 0 || spec.loadData !== undefined))
-      pieces.push({
-        id: 'turn',
-        name: 'turning line',
-        kind: 'line',
-        role: 'turn',
-        held: { z0: 'z0', theta: 'turn' },
-        nodes: [node(end), node(++end)],
-      });
+      goOn('turn', 'turning line', 'turn', { z0: 'z0', theta: 'turn' });
     pieces.push({
       id: 'load',
       name: 'load',
       kind: 'load',
       held: spec.loadData ? {} : { z: 'zl' },
       settings: spec.loadData ? { data: spec.loadData } : undefined,
-      nodes: [node(end)],
+      nodes: [node],
     });
-    return {
-      id: context.newId(),
-      name: `${formatNumber(spec.z0, 3)} to ${spec.loadData ? 'measured load' : formatComplex(spec.load.re, spec.load.im, 'impedance', { digits: 3 })}, ${sections === 1 ? 'quarter wave' : `${sections} sections`}`,
-      recipe: 'quarter-wave',
-      stack: context.stack,
-      medium: context.medium,
+    return finished(
+      'quarter-wave',
+      `${formatNumber(spec.z0, 3)} to ${spec.loadData ? 'measured load' : formatComplex(spec.load.re, spec.load.im, 'impedance', { digits: 3 })}, ${sections === 1 ? 'quarter wave' : `${sections} sections`}`,
+      context,
       values,
       pieces,
-      sweep: { start: 'f0/2', stop: '1.5*f0', points: 401 },
-      markers: [{ id: 'm1', freq: 'f0' }],
-      goal: '20 dB',
-      overlays: [],
-    };
+    );
   },
 
   explain(inputs, context) {
@@ -269,3 +246,5 @@ export const quarterWave: Recipe = {
 
 /** The text of a load input that refers to data. */
 export const dataLoad = (id: string): string => `${DATA}${id}`;
+
+export default [quarterWave];

@@ -1,1 +1,2 @@
 export * from './transformer';
+export * from './divider';

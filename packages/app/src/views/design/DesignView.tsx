@@ -1,7 +1,8 @@
 import { useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { Link } from 'react-router';
-import { circuitOf, review, type Design } from '@ditch/core/network';
+import { circuitOf, type Design } from '@ditch/core/network';
+import { review } from '@ditch/core/review';
 import { HelpLine } from '../../controls/help';
 import { useResponses } from '../../queries';
 import { colour } from '../../theme';
@@ -75,7 +76,7 @@ function Loaded({ design }: { design: Design }) {
   const [folded, setFolded] = useState(() => window.innerWidth < 1024);
   const main = useRef<HTMLDivElement>(null);
 
-  const remarks = useMemo(() => review(design, resolved), [design, resolved]);
+  const remarks = useMemo(() => review(project, design, resolved), [project, design, resolved]);
   const idealCircuit = useMemo(() => circuitOf(resolved, 'ideal'), [resolved]);
   const modelledCircuit = useMemo(() => circuitOf(resolved, 'modelled'), [resolved]);
   const responses = useResponses([idealCircuit, modelledCircuit], resolved.sweep, project.data);

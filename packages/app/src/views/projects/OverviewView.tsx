@@ -1,7 +1,8 @@
 import { useMemo, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import styled from 'styled-components';
-import { review, type DataBlock, type Design, type Project } from '@ditch/core/network';
+import type { DataBlock, Design, Project } from '@ditch/core/network';
+import { review } from '@ditch/core/review';
 import { formatQuantity } from '@ditch/core/units';
 import { Button, PrimaryButton, Quiet, SectionTitle, TextButton } from '../../controls/basics';
 import { NameInput } from '../../controls/NameInput';
@@ -74,7 +75,7 @@ const NewCheckpoint = styled.form`
 
 function DesignCard({ project, design }: { project: Project; design: Design }) {
   const resolved = useResolved(project, design);
-  const remarks = useMemo(() => review(design, resolved), [design, resolved]);
+  const remarks = useMemo(() => review(project, design, resolved), [project, design, resolved]);
   const stack = project.stacks.find((s) => s.id === design.stack);
   return (
     <li>

@@ -2,7 +2,8 @@ import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
 import type { Medium } from '@ditch/core/lines';
-import { circuitOf, newId, resolveDesign, review, type Project } from '@ditch/core/network';
+import { circuitOf, newId, resolveDesign, type Project } from '@ditch/core/network';
+import { review } from '@ditch/core/review';
 import {
   dataLoad,
   initialInputs,
@@ -157,7 +158,7 @@ function Loaded({ recipe }: { recipe: Recipe }) {
       return {
         design,
         resolved,
-        remarks: review(design, resolved),
+        remarks: review(withBoard.project, design, resolved),
         theory: recipe.explain(inputs, context),
         error: undefined,
       };

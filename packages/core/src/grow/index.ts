@@ -1,0 +1,3 @@
+export * from './document';
+export * from './grow';
+export * from './branch';

@@ -1,0 +1,338 @@
+import { layOut, nearPieces, type Layout } from '../artwork';
+import { grow, pinsAtNode, replacePiece } from '../grow';
+import { analyseLine } from '../lines';
+import {
+  surroundings,
+  usedNames,
+  type Design,
+  type Place,
+  type Project,
+  type ResolvedDesign,
+  type ResolvedPiece,
+} from '../network';
+import { parts } from '../parts';
+import { laminates, metals } from '../stack';
+import { formatQuantity, parseExpression, QuantityError } from '../units';
+
+/** A way to settle a remark: a change of the project. */
+export interface Remedy {
+  readonly label: string;
+  readonly apply: (project: Project) => Project;
+}
+
+/** Something a careful colleague would point at. */
+export interface Remark {
+  readonly id: string;
+  readonly severity: 'error' | 'caution';
+  readonly place: Place;
+  readonly message: string;
+  readonly remedies?: readonly Remedy[];
+}
+
+const PLACES: Readonly<Record<Place['kind'], (place: Place, name: (id: string) => string) => string>> = {
+  stack: (p) => `Board, ${(p as { field: string }).field}`,
+  value: (p) => (p as { name: string }).name,
+  piece: (p, name) => name((p as { piece: string }).piece),
+  sweep: (p) => `Sweep, ${(p as { field: string }).field}`,
+  marker: () => 'A marker',
+  goal: () => 'The goal',
+  design: () => 'The design',
+};
+
+const length = (x: number): string => formatQuantity(x, 'length', { digits: 3 });
+
+/** A remedy that changes the design. */
+const inDesign = (label: string, id: string, change: (design: Design) => Design): Remedy => ({
+  label,
+  apply: (project) => ({
+    ...project,
+    designs: project.designs.map((d) => (d.id === id ? change(d) : d)),
+  }),
+});
+
+/** A lumped value further from what theory asks than this share is questioned. */
+const FAR = 0.1;
+
+/** Everything that one kind of question is asked with. */
+interface Case {
+  readonly design: Design;
+  readonly resolved: ResolvedDesign;
+  readonly layout: Layout;
+  readonly around: ReturnType<typeof surroundings>;
+  readonly add: (remark: Omit<Remark, 'id' | 'severity'>) => void;
+}
+
+const at = (piece: ResolvedPiece, face = ''): Place => ({ kind: 'piece', piece: piece.id, face });
+
+/** Pins that meet nothing, and pins that meet too much at once. */
+function askJoints({ design, resolved, around, add }: Case): void {
+  for (const [node, pins] of around.byNode) {
+    const [{ piece, pin }] = pins;
+    const definition = parts.get(piece.kind);
+    if (pins.length === 1) {
+      if (definition?.kind === 'port') {
+        add({
+          place: at(piece),
+          message: `${piece.name}: this port meets nothing, so nothing is measured there.`,
+        });
+        continue;
+      }
+      const which = piece.nodes.length === 1 ? 'its pin' : `pin ${pin + 1}`;
+      add({
+        place: at(piece),
+        message: `${piece.name}: ${which} dangles; it meets nothing, and a change beyond it cannot be seen.`,
+        remedies: [
+          inDesign('Set a port', design.id, (d) => grow(d, node, 'port').design),
+          ...(definition?.bridges
+            ? []
+            : [inDesign('End it open', design.id, (d) => grow(d, node, 'open-end').design)]),
+        ],
+      });
+      continue;
+    }
+    const copper = pins.filter(({ piece: p }) => p.values && parts.get(p.kind)?.carries);
+    if (copper.length > 2)
+      add({
+        place: at(piece),
+        message: `${copper.map(({ piece: p }) => p.name).join(', ')} meet at one point without a junction; a tee or cross says what their joint does.`,
+      });
+    if (
+      copper.length === 2 &&
+      pins.every(({ piece: p }) => parts.get(p.kind)?.carries || parts.get(p.kind)?.bridges)
+    ) {
+      const [a, b] = copper.map(
+        (c) => parts.get(c.piece.kind)!.widths!(c.piece.values!, c.piece.settings)[c.pin]!,
+      );
+      if (Math.abs(a - b) > 0.01 * Math.max(a, b))
+        add({
+          place: at(copper[1].piece, 'width'),
+          message: `${copper[0].piece.name} and ${copper[1].piece.name} meet with ${length(a)} and ${length(b)} of width and no step between them.`,
+          remedies: [
+            inDesign('Set a step', design.id, (d) =>
+              pinsAtNode(d, node).length > 1 ? grow(d, node, 'step').design : d,
+            ),
+          ],
+        });
+    }
+  }
+  for (const piece of resolved.pieces) {
+    if (piece.kind === 'port' || piece.nodes.length < 2) continue;
+    if (piece.nodes.length === 2 && piece.nodes[0] === piece.nodes[1])
+      add({
+        place: at(piece),
+        message: `${piece.name}: both its pins are joined to each other, so it does nothing.`,
+      });
+  }
+}
+
+/** What each part asks about itself, its models and the shop. */
+function askPieces({ design, resolved, around, add }: Case): void {
+  const { stack, f0 } = resolved;
+  if (!stack || f0 === undefined) return;
+  const said = new Set<string>();
+  for (const piece of resolved.pieces) {
+    const { values } = piece;
+    const definition = parts.get(piece.kind);
+    if (!values || !definition) continue;
+    const width = definition.carries ? values.width?.re : undefined;
+    if (width !== undefined) {
+      const place = at(piece, 'width');
+      if (width < stack.minWidth)
+        add({
+          place,
+          message: `${piece.name}: ${length(width)} is narrower than the ${length(stack.minWidth)} this board\u2019s shop etches. A lower impedance or a thicker board widens it.`,
+        });
+      for (const warning of analyseLine(resolved.medium, stack.substrate, width, f0).warnings) {
+        if (said.has(warning.code)) continue;
+        said.add(warning.code);
+        add({ place, message: `${piece.name}: ${warning.message}` });
+      }
+    }
+    if (values.gap && values.gap.re < stack.minGap)
+      add({
+        place: at(piece, 'gap'),
+        message: `${piece.name}: ${length(values.gap.re)} is smaller than the ${length(stack.minGap)} this board\u2019s shop etches.`,
+      });
+    for (const remark of definition.review?.(values, {
+      medium: resolved.medium,
+      substrate: stack.substrate,
+      f0,
+      settings: piece.settings,
+      neighbour: (pin) => around.neighbour(piece, pin),
+      setback: (pin) => around.setback(piece, pin),
+    }) ?? [])
+      add({
+        place: at(piece, remark.face),
+        message: `${piece.name}: ${remark.message}`,
+        remedies:
+          remark.face !== '' && piece.held.includes(remark.face) && definition.fits
+            ? [
+                inDesign('Let it fit', design.id, (d) =>
+                  replacePiece(d, piece.id, (p) => {
+                    const held = { ...p.held };
+                    delete held[remark.face];
+                    return { ...p, held };
+                  }),
+                ),
+              ]
+            : undefined,
+      });
+    const face = definition.properties[0]?.faces[0]?.name;
+    const { theory } = piece;
+    if (theory !== undefined && face && values[face] && Math.abs(values[face].re - theory) > FAR * theory) {
+      const rule = definition.properties[0].faces[0].rule;
+      add({
+        place: at(piece, face),
+        message: `${piece.name}: ${formatQuantity(values[face].re, rule.kind)} is far from the ${formatQuantity(theory, rule.kind)} that the recipe\u2019s theory asks for.`,
+        remedies: [
+          inDesign(`Use ${formatQuantity(theory, rule.kind)}`, design.id, (d) =>
+            replacePiece(d, piece.id, (p) => ({
+              ...p,
+              held: { ...p.held, [face]: p.settings?.theory ?? p.held[face] },
+            })),
+          ),
+        ],
+      });
+    }
+    const set = Number(piece.settings.heldAt);
+    if (values.theta && piece.held.includes('length') && set > 0 && Math.abs(set / f0 - 1) > 1e-6)
+      add({
+        place: at(piece, 'length'),
+        message: `${piece.name}: its length was set for ${formatQuantity(set, 'frequency')}, and the design is at ${formatQuantity(f0, 'frequency')}.`,
+        remedies: [
+          inDesign('Keep its electrical length', design.id, (d) =>
+            replacePiece(d, piece.id, (p) => {
+              const { length: _gone, ...held } = p.held;
+              const { heldAt: _when, ...settings } = p.settings ?? {};
+              const theta = formatQuantity((values.theta.re * set) / f0, 'angle', { digits: 6, typed: true });
+              return { ...p, held: { ...held, theta }, settings };
+            }),
+          ),
+          inDesign('It is meant so', design.id, (d) =>
+            replacePiece(d, piece.id, (p) => ({ ...p, settings: { ...p.settings, heldAt: String(f0) } })),
+          ),
+        ],
+      });
+  }
+}
+
+/** Rings that do not close, copper that overlaps or comes too near. */
+function askArtwork({ resolved, layout, add }: Case): void {
+  const { stack } = resolved;
+  const nameOf = (id: string) => resolved.pieces.find((p) => p.id === id)?.name ?? id;
+  for (const c of layout.closures) {
+    const place: Place = { kind: 'piece', piece: c.second, face: c.span === undefined ? 'length' : 'span' };
+    if (c.span !== undefined)
+      add({
+        place,
+        message: `${nameOf(c.second)}: the pads it joins are ${length(c.span)} apart, which its span does not bridge.`,
+      });
+    else if (Math.hypot(c.dx, c.dy) > 5e-6)
+      add({
+        place,
+        message: `The ring does not close: ${nameOf(c.second)} ends ${length(Math.hypot(c.dx, c.dy))} from ${nameOf(c.first)}.`,
+      });
+    else
+      add({
+        place: { kind: 'piece', piece: c.second, face: 'turn' },
+        message: `The ring closes with a kink of ${formatQuantity(c.angle, 'angle', { digits: 3 })} between ${nameOf(c.first)} and ${nameOf(c.second)}.`,
+      });
+  }
+  if (!stack) return;
+  for (const near of nearPieces(resolved, layout, Math.max(stack.minGap, 1e-9))) {
+    const place: Place = { kind: 'piece', piece: near.second, face: '' };
+    add({
+      place,
+      message:
+        near.distance === 0
+          ? `${nameOf(near.first)} and ${nameOf(near.second)} overlap on the copper without being joined.`
+          : `${nameOf(near.first)} and ${nameOf(near.second)} come as near as ${length(near.distance)}; this board\u2019s shop etches ${length(stack.minGap)}.`,
+    });
+  }
+}
+
+/** A conductivity that is not the one the laminate comes with, or none of a known metal. */
+function askMetal({ design, add }: Case, project: Project): void {
+  const stack = project.stacks.find((s) => s.id === design.stack);
+  if (!stack) return;
+  const read = (text: string): number | undefined => {
+    try {
+      return parseExpression(text).evaluate().re;
+    } catch (error) {
+      if (error instanceof QuantityError) return undefined;
+      throw error;
+    }
+  };
+  const own = read(stack.conductivity);
+  const shipped = laminates.find((l) => l.name === stack.name);
+  const others = project.stacks.find((s) => s.id !== stack.id && s.name === stack.name);
+  const usual = others?.conductivity ?? shipped?.conductivity;
+  const expected = usual === undefined ? undefined : read(usual);
+  if (own === undefined) return;
+  const named = (sigma: number) =>
+    metals.find((m) => Math.abs(read(m.conductivity)! / sigma - 1) < 0.03)?.name;
+  const place: Place = { kind: 'stack', field: 'conductivity' };
+  const use = (text: string, label: string): Remedy => ({
+    label,
+    apply: (p) => ({
+      ...p,
+      stacks: p.stacks.map((s) => (s.id === stack.id ? { ...s, conductivity: text } : s)),
+    }),
+  });
+  if (usual !== undefined && expected !== undefined && Math.abs(own / expected - 1) > 0.01)
+    add({
+      place,
+      message: `Board: its metal (${stack.conductivity}${named(own) ? `, ${named(own)}` : ''}) is not the ${named(expected) ?? usual} that ${stack.name} comes with; losses differ.`,
+      remedies: [use(usual, `Use ${named(expected) ?? usual}`)],
+    });
+  else if (named(own) === undefined && (own < 1e6 || own > 7e7))
+    add({
+      place,
+      message: `Board: ${stack.conductivity} is no metal\u2019s conductivity; copper has 5.8e7 S/m.`,
+      remedies: [use('5.8e7 S/m', 'Use copper')],
+    });
+}
+
+/**
+ * Everything questionable about a design, always in the same order: its errors, pins, pieces, copper, board, values.
+ * @param layout its artwork, where it is known already
+ */
+export function review(
+  project: Project,
+  design: Design,
+  resolved: ResolvedDesign,
+  layout: Layout = layOut(resolved),
+): Remark[] {
+  const nameOf = (id: string) => resolved.pieces.find((p) => p.id === id)?.name ?? id;
+  const remarks: Remark[] = [];
+  const push = (severity: Remark['severity'], remark: Omit<Remark, 'id' | 'severity'>) => {
+    const base = `${remark.place.kind}:${remark.message}`;
+    if (!remarks.some((r) => r.id === base)) remarks.push({ id: base, severity, ...remark });
+  };
+  for (const p of resolved.problems)
+    if (!p.follows)
+      push('error', {
+        place: p.place,
+        message: `${PLACES[p.place.kind](p.place, nameOf)}: ${p.message}.`,
+      });
+  const around = surroundings(resolved.pieces);
+  const about: Case = { design, resolved, layout, around, add: (remark) => push('caution', remark) };
+  askJoints(about);
+  askPieces(about);
+  askArtwork(about);
+  askMetal(about, project);
+  const used = usedNames(design);
+  for (const v of design.values)
+    if (v.name !== 'f0' && !used.has(v.name))
+      push('caution', {
+        place: { kind: 'value', name: v.name },
+        message: `${v.name}: nothing uses this value.`,
+        remedies: [
+          inDesign('Remove it', design.id, (d) => ({
+            ...d,
+            values: d.values.filter((x) => x.name !== v.name),
+          })),
+        ],
+      });
+  return remarks;
+}

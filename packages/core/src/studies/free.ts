@@ -1,0 +1,102 @@
+import { namesIn } from '../grow';
+import type { Design, Piece, ResolvedDesign } from '../network';
+import { parts } from '../parts';
+import { quantityKinds, sameDimension } from '../units';
+
+/** A value that a study may move: a named value, or the adjustment of one piece. Lengths in m. */
+export interface FreeValue {
+  readonly key: string;
+  /** What it is called in the report. */
+  readonly label: string;
+  readonly adjusts: 'length' | 'width';
+  readonly value: number;
+  /** How far it may go either way. */
+  readonly reach: number;
+  readonly put: (design: Design, value: number) => Design;
+}
+
+/** A length as typed text; in full precision while searching, to a tenth of a micrometre in the end. */
+export const lengthText = (x: number, exact: boolean): string =>
+  exact ? `${x} m` : `${Number((x * 1e3).toFixed(4))} mm`;
+
+const LITERAL = /^\s*[+-]?(\d|\.\d)/;
+
+/** Whether the engineer lets retuning move a piece: feeds stay, and what is marked to stay. */
+export const movable = (piece: Piece): boolean => {
+  const mark = piece.settings?.retune;
+  return mark === undefined ? piece.role !== 'feed' : mark !== 'stay';
+};
+
+/** Most of a line's own length or width that retuning may take or add. */
+const SHARE = { length: 0.4, width: 0.45 } as const;
+
+/**
+ * What may move in a design: the adjustments of its movable pieces, or the named lengths that those are made of, each
+ * once.
+ */
+export function freeValues(
+  design: Design,
+  resolved: ResolvedDesign,
+  adjusts: 'length' | 'width',
+  exact: boolean,
+): FreeValue[] {
+  const found = new Map<string, FreeValue>();
+  for (const piece of design.pieces) {
+    const definition = parts.get(piece.kind);
+    const here = resolved.pieces.find((p) => p.id === piece.id);
+    if (!definition || !here?.values || !movable(piece)) continue;
+    for (const property of definition.properties) {
+      if (property.adjusts !== adjusts) continue;
+      const face = property.faces[0].name;
+      const text = piece.held[face];
+      const size = adjusts === 'length' ? (here.values.length ?? here.values[face]) : here.values.width;
+      const reach = SHARE[adjusts] * (size?.re ?? 0);
+      if (text !== undefined && !LITERAL.test(text)) {
+        for (const name of namesIn(text)) {
+          const value = design.values.find((v) => v.name === name);
+          const quantity = resolved.values.get(name);
+          if (!value || !quantity || !LITERAL.test(value.value)) continue;
+          if (!sameDimension(quantity.dimension, quantityKinds.length.dimension)) continue;
+          const key = `value:${name}`;
+          const known = found.get(key);
+          found.set(key, {
+            key,
+            label: name,
+            adjusts,
+            value: quantity.re,
+            reach: Math.min(reach, known?.reach ?? Infinity),
+            put: (d, v) => ({
+              ...d,
+              values: d.values.map((x) => (x.name === name ? { ...x, value: lengthText(v, exact) } : x)),
+            }),
+          });
+        }
+        continue;
+      }
+      // A property that must be held is moved itself; an adjustment that is left out begins at nothing.
+      const value = here.values[face]?.re ?? 0;
+      const main = adjusts === 'length' ? 'length' : 'width';
+      const start = here.values[main]?.re ?? 0;
+      found.set(`piece:${piece.id}:${face}`, {
+        key: `piece:${piece.id}:${face}`,
+        label: `${piece.name}, ${property.faces[0].label.toLowerCase()}`,
+        adjusts,
+        value,
+        reach,
+        put: (d, v) => ({
+          ...d,
+          pieces: d.pieces.map((p) => {
+            if (p.id !== piece.id) return p;
+            const held = { ...p.held };
+            if (v === 0 && property.otherwise !== undefined) delete held[face];
+            else held[face] = lengthText(v, exact);
+            // Where the copper itself is held it moves along, so that the electrical face stays what it was.
+            if (held[main] !== undefined && face !== main) held[main] = lengthText(start + v - value, exact);
+            return { ...p, held };
+          }),
+        }),
+      });
+    }
+  }
+  return [...found.values()];
+}

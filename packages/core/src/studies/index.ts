@@ -1,0 +1,2 @@
+export * from './retune';
+export * from './close';

@@ -1,0 +1,218 @@
+import { layOut } from '../artwork';
+import {
+  circuitOf,
+  dataOf,
+  networkOf,
+  resolveDesign,
+  solveNetwork,
+  type Design,
+  type Project,
+  type ResolvedDesign,
+} from '../network';
+import { leastSquares } from '../numeric';
+import { parts } from '../parts';
+import type { SData } from '../results';
+import { freeValues, type FreeValue } from './free';
+import { SMALL, targetsOf } from './targets';
+
+export interface RetuneHooks {
+  /** Share done, from 0 to 1; ends the search by returning true. */
+  readonly progress?: (done: number) => boolean | void;
+}
+
+/** A value before and after, m. */
+export interface Moved {
+  readonly label: string;
+  readonly from: number;
+  readonly to: number;
+}
+
+export interface Retuned {
+  readonly design: Design;
+  readonly moved: readonly Moved[];
+  /** Root mean square of what misses the ideal targets, as an amplitude. */
+  readonly before: number;
+  readonly after: number;
+  /** S-parameters at the design frequency: ideal, modelled before, modelled after. */
+  readonly ideal: SData;
+  readonly was: SData;
+  readonly is: SData;
+}
+
+/** A retuning that cannot be done, in words. */
+export class RetuneError extends Error {}
+
+/** Distance from the design frequency, as a share of it, at which the symmetry of the response is looked at. */
+const ASIDE = 0.03;
+/** Weight of that symmetry, of closures in 1/m, and of moving at all. */
+const SYMMETRY = { match: 3, rest: 0.3 };
+const CLOSURE = 2e4;
+const REST = 2e-3;
+/** Missing less than this needs no widths. */
+const GOOD = 2e-3;
+
+/**
+ * Brings the modelled response back to the ideal targets at the design frequency: first by the lengths that may move,
+ * then, where that leaves something, by lengths and widths. Rings are kept closed. The ideal level does not change.
+ * @returns undefined when it was stopped
+ * @throws RetuneError in words
+ */
+export function retune(project: Project, design: Design, hooks: RetuneHooks = {}): Retuned | undefined {
+  const data = new Map(project.data.map((d) => [d.id, dataOf(d)]));
+  const find = (id: string) => data.get(id);
+  const first = resolveDesign(project, design);
+  const f0 = first.f0;
+  const ideal = circuitOf(first, 'ideal');
+  if (f0 === undefined || !ideal)
+    throw new RetuneError('the design has an error; the review says which. Then it can be retuned');
+  const freq = Float64Array.of(f0 * (1 - ASIDE), f0, f0 * (1 + ASIDE));
+  const goal = solveNetwork(networkOf(ideal, find), freq);
+  const targets = targetsOf(goal, 1);
+  const n = goal.ports;
+  const matched: number[] = [];
+  for (let e = 0; e < n * n; e++)
+    if (Math.hypot(goal.re[n * n + e], goal.im[n * n + e]) < SMALL) matched.push(e);
+  /** Size of an entry above the design frequency less that below. */
+  const lean = (s: SData, e: number) =>
+    Math.hypot(s.re[2 * n * n + e], s.im[2 * n * n + e]) - Math.hypot(s.re[e], s.im[e]);
+
+  const solve = (resolved: ResolvedDesign): SData | undefined => {
+    const circuit = circuitOf(resolved, 'modelled');
+    return circuit && solveNetwork(networkOf(circuit, find), freq);
+  };
+  const rings = (resolved: ResolvedDesign): Float64Array => {
+    const out: number[] = [];
+    const { nodes, pieces } = layOut(resolved);
+    for (const piece of pieces) {
+      if (piece.bridges) continue;
+      const own = resolved.pieces.find((p) => p.id === piece.id)!;
+      own.nodes.forEach((node, i) => {
+        const at = nodes.get(node);
+        if (at) out.push(piece.pins[i].x - at.x, piece.pins[i].y - at.y);
+      });
+    }
+    return Float64Array.from(out);
+  };
+  const base = rings(first);
+  const loops = [...base.keys()].filter((i) => Math.abs(base[i]) > 0);
+  /** Whether any walk comes back: then closures are watched at all pins, few of which ever differ from nothing. */
+  const cyclic = hasRing(design);
+  const closures = cyclic ? base.length : loops.length;
+
+  const put = (free: readonly FreeValue[], x: readonly number[]): Design =>
+    free.reduce((d, value, i) => value.put(d, x[i]), design);
+  const missing = (s: SData): number => {
+    const out = new Float64Array(targets.count);
+    targets.write(s, 1, out, 0);
+    return Math.sqrt(out.reduce((a, b) => a + b * b, 0) / (n * n));
+  };
+
+  const was = solve(first);
+  if (!was) throw new RetuneError('the design has an error; the review says which. Then it can be retuned');
+  let stopped = false;
+  const search = (
+    free: readonly FreeValue[],
+    start: readonly number[],
+    from: number,
+    to: number,
+  ): number[] => {
+    const count = targets.count + matched.length + closures + free.length;
+    const rounds = 14;
+    return leastSquares(
+      (x, out) => {
+        const resolved = resolveDesign(project, put(free, x));
+        const s = solve(resolved);
+        if (!s) return false;
+        out.fill(0);
+        targets.write(s, 1, out, 0);
+        let at = targets.count;
+        for (const e of matched)
+          out[at++] = (e === 0 ? SYMMETRY.match : SYMMETRY.rest) * (lean(s, e) - lean(goal, e));
+        if (closures > 0) {
+          const open = rings(resolved);
+          for (let i = 0; i < closures; i++) out[at++] = CLOSURE * (open[i] ?? 0);
+        }
+        free.forEach((value, i) => (out[at++] = (REST * (x[i] - value.value)) / value.reach));
+        return true;
+      },
+      start,
+      count,
+      {
+        step: free.map((v) => 1e-3 * v.reach),
+        lower: free.map((v) => v.value - v.reach),
+        upper: free.map((v) => v.value + v.reach),
+        maxIterations: rounds,
+        tolerance: 1e-4,
+        after(_cost, iteration) {
+          stopped = hooks.progress?.(from + ((to - from) * Math.min(iteration, rounds)) / rounds) === true;
+          return stopped;
+        },
+      },
+    ).x;
+  };
+
+  const lengths = freeValues(design, first, 'length', true);
+  const widths = freeValues(design, first, 'width', true);
+  if (lengths.length + widths.length === 0)
+    throw new RetuneError('nothing may move: every line is a feed or marked to stay');
+  let free: FreeValue[] = lengths;
+  let x = search(
+    lengths,
+    lengths.map((v) => v.value),
+    0,
+    0.3,
+  );
+  if (stopped) return undefined;
+  const byLength = solve(resolveDesign(project, put(lengths, x)));
+  if (!byLength || missing(byLength) > GOOD) {
+    free = [...lengths, ...widths];
+    x = search(free, [...x, ...widths.map((v) => v.value)], 0.3, 1);
+    if (stopped) return undefined;
+  }
+  // The same values as text that can be read and etched.
+  const plain = [...freeValues(design, first, 'length', false), ...freeValues(design, first, 'width', false)];
+  const result = free.reduce(
+    (d, value, i) =>
+      Math.abs(x[i] - value.value) < 5e-8 ? d : plain.find((p) => p.key === value.key)!.put(d, x[i]),
+    design,
+  );
+  const is = solve(resolveDesign(project, result));
+  if (!is) throw new RetuneError('no copper with these values can be made');
+  const at0 = (s: SData): SData => ({
+    ports: n,
+    freq: s.freq.slice(1, 2),
+    re: s.re.slice(n * n, 2 * n * n),
+    im: s.im.slice(n * n, 2 * n * n),
+    z0: s.z0,
+  });
+  return {
+    design: result,
+    moved: free
+      .map((value, i) => ({ label: value.label, from: value.value, to: x[i] }))
+      .filter((m) => Math.abs(m.to - m.from) >= 5e-8),
+    before: missing(was),
+    after: missing(is),
+    ideal: at0(goal),
+    was: at0(was),
+    is: at0(is),
+  };
+}
+
+/** Whether the pieces form a ring: more joints than a tree of them needs. */
+function hasRing(design: Design): boolean {
+  const parent = new Map<string, string>();
+  const root = (x: string): string => {
+    let at = x;
+    for (let up = parent.get(at); up !== undefined; up = parent.get(at)) at = up;
+    return at;
+  };
+  for (const piece of design.pieces)
+    for (const node of parts.get(piece.kind)?.bridges ? [] : new Set(piece.nodes)) {
+      if (node === 'ground') continue;
+      const a = root(`piece:${piece.id}`);
+      const b = root(`node:${node}`);
+      if (a === b) return true;
+      parent.set(a, b);
+    }
+  return false;
+}
