@@ -38,9 +38,9 @@ export function mirrorPieces(design: Design, ids: readonly string[]): Design {
   return ids.reduce(
     (d, id) =>
       replacePiece(d, id, (p) => {
-        const mirrored = parts.get(p.kind)?.mirrored;
+        const mirrored = parts.get(p.kind)?.mirrored?.(p.held, p.settings ?? {});
         if (!mirrored) return p;
-        const { held, settings } = mirrored(p.held, p.settings ?? {});
+        const { held, settings } = mirrored;
         return { ...p, held, ...(Object.keys(settings).length > 0 ? { settings } : {}) };
       }),
     design,

@@ -1,6 +1,7 @@
 import { laminates, type Stack } from '../stack';
 import type { SData } from '../results';
-import type { DataBlock, Project } from './document';
+import type { Medium } from '../lines';
+import type { DataBlock, Design, Project } from './document';
 
 /** A short id, unique for all practical purposes. */
 export const newId = (): string =>
@@ -36,5 +37,21 @@ export function dataBlock(name: string, origin: DataBlock['origin'], data: SData
     re: [...data.re],
     im: [...data.im],
     z0: data.z0.map((z) => [z.re, z.im] as const),
+  };
+}
+
+/** A design without pieces: a design frequency, a sweep around it, a marker. */
+export function emptyDesign(name: string, stack: string, medium: Medium, freq: string): Design {
+  return {
+    id: newId(),
+    name,
+    stack,
+    medium,
+    values: [{ name: 'f0', value: freq, note: 'design' }],
+    pieces: [],
+    sweep: { start: 'f0/2', stop: '1.5*f0', points: 401 },
+    markers: [{ id: 'm1', freq: 'f0' }],
+    goal: '20 dB',
+    overlays: [],
   };
 }

@@ -52,7 +52,7 @@ export function surroundings(pieces: readonly ResolvedPiece[]): Surroundings {
     },
     bare(piece, pin) {
       const met = others(piece, pin).map((o) => parts.get(o.piece.kind));
-      return met.some((d) => d?.bridges) && !met.some((d) => d?.widths);
+      return met.some((d) => d?.bridges) && !met.some((d) => d?.widths !== undefined);
     },
     setback(piece, pin) {
       let most = 0;

@@ -60,9 +60,9 @@ export interface ResolveContext {
   line(width: number): { readonly z0: number; readonly eeff: number };
   readonly data: (id: string) => SData | undefined;
   /** Width in m of the copper that meets this pin, or undefined where none does. */
-  neighbour(pin: number): number | undefined;
+  readonly neighbour: (pin: number) => number | undefined;
   /** Whether something without copper, a mounted part, and no line meets this pin. */
-  bare(pin: number): boolean;
+  readonly bare: (pin: number) => boolean;
   readonly settings: PartSettings;
 }
 
@@ -104,9 +104,9 @@ export interface ArtworkContext {
   readonly pins: number;
   readonly settings: PartSettings;
   /** Width in m of the line met at a pin, for parts without one of their own. */
-  width(pin: number): number;
+  readonly width: (pin: number) => number;
   /** How much of this part's centre line the junction at a pin covers with its own copper, m. */
-  setback(pin: number): number;
+  readonly setback: (pin: number) => number;
 }
 
 /** What surrounds a part when it is reviewed. */
@@ -115,9 +115,9 @@ export interface ReviewContext {
   readonly substrate: Substrate;
   readonly f0: number;
   readonly settings: PartSettings;
-  neighbour(pin: number): number | undefined;
+  readonly neighbour: (pin: number) => number | undefined;
   /** What the junctions at its pins cover of its length, m. */
-  setback(pin: number): number;
+  readonly setback: (pin: number) => number;
 }
 
 /** A question a part has about itself. */
@@ -193,10 +193,22 @@ export const valueOf = (values: PartValues, face: string, fallback = 0): number 
 export const realValues = (values: Readonly<Record<string, number>>): PartValues =>
   Object.fromEntries(Object.entries(values).map(([face, re]) => [face, { re, im: 0 }]));
 
-/** The text of a negated quantity: an expression keeps its form. */
-export const negated = (text: string): string => {
+/** Whether a text is one term: no plus or minus outside brackets but at its beginning or in an exponent. */
+function isTerm(text: string): boolean {
+  let depth = 0;
+  for (let i = 0; i < text.length; i++) {
+    if (text[i] === '(') depth++;
+    else if (text[i] === ')') depth--;
+    else if (depth === 0 && i > 0 && /[+-]/.test(text[i]) && !/\d[eE]$/.test(text.slice(0, i))) return false;
+  }
+  return true;
+}
+
+/** The text of a negated quantity: an expression keeps its form, and negated twice it is itself again. */
+export function negated(text: string): string {
   const plain = text.trim();
-  if (/^-\s*\((.*)\)$/s.test(plain)) return plain.replace(/^-\s*\((.*)\)$/s, '$1');
-  if (/^-[^+\-*/]*$/.test(plain)) return plain.slice(1).trim();
-  return /[+\-*/]/.test(plain) ? `-(${plain})` : `-${plain}`;
-};
+  if (!isTerm(plain)) return `-(${plain})`;
+  if (!plain.startsWith('-')) return `-${plain}`;
+  const rest = plain.slice(1).trim();
+  return /^\([^()]*\)$/.test(rest) ? rest.slice(1, -1) : rest;
+}

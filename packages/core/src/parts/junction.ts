@@ -43,7 +43,8 @@ export interface JunctionModel {
   at(f: number, phase: Float64Array, turns: Float64Array): number;
 }
 
-export function fromJunction({ z0, at }: JunctionModel): Electrical {
+export function fromJunction(model: JunctionModel): Electrical {
+  const { z0 } = model;
   const n = z0.length;
   const phase = new Float64Array(n);
   const turns = new Float64Array(n);
@@ -51,7 +52,7 @@ export function fromJunction({ z0, at }: JunctionModel): Electrical {
     n,
     z0.map((re) => ({ re, im: 0 })),
     (f, re, im) => {
-      const b = at(f, phase, turns);
+      const b = model.at(f, phase, turns);
       let g = 0;
       for (let i = 0; i < n; i++) g += (turns[i] * turns[i]) / z0[i];
       const d = 2 / (g * g + b * b);

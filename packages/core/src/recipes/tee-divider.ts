@@ -64,20 +64,11 @@ export const teeDivider: Recipe = {
             'line',
             `arm${n}`,
             `arm ${n}`,
-            [node, `p${n}`],
-            { z0: `z${n}`, length: 'max(lambda/4, feed)' },
-            {
-              role: 'arm',
-            },
+            [node, `a${n}`],
+            { z0: `z${n}`, theta: '90 deg' },
+            { role: 'arm' },
           )
-          .add(
-            'port',
-            `port${n}`,
-            `port ${n}`,
-            [`p${n}`],
-            { z: `z${n}` },
-            { settings: { number: String(n) } },
-          );
+          .fed(n, `a${n}`, `z${n}`);
     }
     return finished(
       'tee-divider',

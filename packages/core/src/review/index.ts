@@ -202,8 +202,10 @@ function askPieces({ design, resolved, around, add }: Case): void {
         remedies: [
           inDesign('Keep its electrical length', design.id, (d) =>
             replacePiece(d, piece.id, (p) => {
-              const { length: _gone, ...held } = p.held;
-              const { heldAt: _when, ...settings } = p.settings ?? {};
+              const held = { ...p.held };
+              const settings = { ...p.settings };
+              delete held.length;
+              delete settings.heldAt;
               const theta = formatQuantity((values.theta.re * set) / f0, 'angle', { digits: 6, typed: true });
               return { ...p, held: { ...held, theta }, settings };
             }),

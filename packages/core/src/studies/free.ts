@@ -76,6 +76,9 @@ export function freeValues(
       // A property that must be held is moved itself; an adjustment that is left out begins at nothing.
       const value = here.values[face]?.re ?? 0;
       const main = adjusts === 'length' ? 'length' : 'width';
+      const copper = face === main ? undefined : piece.held[main];
+      // Copper that an expression holds is the engineer's own.
+      if (copper !== undefined && !LITERAL.test(copper)) continue;
       const start = here.values[main]?.re ?? 0;
       found.set(`piece:${piece.id}:${face}`, {
         key: `piece:${piece.id}:${face}`,
@@ -88,10 +91,16 @@ export function freeValues(
           pieces: d.pieces.map((p) => {
             if (p.id !== piece.id) return p;
             const held = { ...p.held };
+            if (copper === undefined) held[face] = lengthText(v, exact);
+            else {
+              // Held copper moves along with its adjustment, so that the electrical face stays exactly what it was.
+              held[main] = lengthText(start + v - value, exact);
+              const moved = exact ? v - value : Number((start + v - value).toFixed(7)) - start;
+              held[face] = exact
+                ? `${value + moved} m`
+                : `${Number(((value + moved) * 1e3).toPrecision(12))} mm`;
+            }
             if (v === 0 && property.otherwise !== undefined) delete held[face];
-            else held[face] = lengthText(v, exact);
-            // Where the copper itself is held it moves along, so that the electrical face stays what it was.
-            if (held[main] !== undefined && face !== main) held[main] = lengthText(start + v - value, exact);
             return { ...p, held };
           }),
         }),

@@ -70,8 +70,10 @@ export function retune(project: Project, design: Design, hooks: RetuneHooks = {}
   const targets = targetsOf(goal, 1);
   const n = goal.ports;
   const matched: number[] = [];
+  const sizeAt = (e: number, k: number) => Math.hypot(goal.re[k * n * n + e], goal.im[k * n * n + e]);
+  // Only a response with a dip at the design frequency has sides that can lean.
   for (let e = 0; e < n * n; e++)
-    if (Math.hypot(goal.re[n * n + e], goal.im[n * n + e]) < SMALL) matched.push(e);
+    if (sizeAt(e, 1) < SMALL && Math.min(sizeAt(e, 0), sizeAt(e, 2)) > sizeAt(e, 1) + 0.005) matched.push(e);
   /** Size of an entry above the design frequency less that below. */
   const lean = (s: SData, e: number) =>
     Math.hypot(s.re[2 * n * n + e], s.im[2 * n * n + e]) - Math.hypot(s.re[e], s.im[e]);

@@ -27,7 +27,7 @@ export function gapElements(
   const h = substrate.height;
   if (medium === 'stripline') {
     // B / Y of the pi about the gap's middle; with the planes at its edges the line to the middle is added.
-    const series = (h * Math.log(1 / Math.tanh((Math.PI * gap) / (2 * h)))) as number;
+    const series = h * Math.log(1 / Math.tanh((Math.PI * gap) / (2 * h)));
     const shunt = -2 * h * Math.log(Math.cosh((Math.PI * gap) / (2 * h)));
     const unit = Math.sqrt(narrow.eeff) / (C0 * 2 * Math.PI * narrow.z0);
     const across = series * unit;
