@@ -140,8 +140,8 @@ describe('the quarter-wave recipe', () => {
       const resolved = resolveDesign(project, design);
       expect(review(project, design, resolved).filter((r) => r.severity === 'error')).toEqual([]);
       expect(reflection(project, 'ideal', Float64Array.of(f0))[0]).toBeLessThan(1e-9);
-      // The real lines differ by loss, dispersion and the steps between them, here of up to 10 to 1 in width.
-      expect(reflection(project, 'modelled', Float64Array.of(f0))[0]).toBeLessThan(0.1);
+      // The real lines differ by loss, dispersion and the steps between them, here from 6 mm down to 1.3 mm in width.
+      expect(reflection(project, 'modelled', Float64Array.of(f0))[0]).toBeLessThan(0.3);
     }
   });
 

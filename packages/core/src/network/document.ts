@@ -36,6 +36,24 @@ export interface Marker {
   readonly freq: string;
 }
 
+/** A goal drawn into a plot: the curve shall stay below or above a level between two frequencies. */
+export interface Limit {
+  readonly id: string;
+  readonly side: 'below' | 'above';
+  /** The number in the plot's unit, as typed. */
+  readonly level: string;
+  readonly from: string;
+  readonly to: string;
+}
+
+/** One of the pictures of a design's response: a measure by name, `smith`, or formulas of the form `S21 in dB`. */
+export interface Plot {
+  readonly id: string;
+  readonly show: string;
+  readonly formulas?: readonly string[];
+  readonly limits?: readonly Limit[];
+}
+
 export interface Design {
   readonly id: string;
   readonly name: string;
@@ -53,6 +71,8 @@ export interface Design {
   readonly goal: string;
   /** Ids of data drawn beside the response. */
   readonly overlays: readonly string[];
+  /** What is shown side by side; left out, what suits the number of ports. */
+  readonly plots?: readonly Plot[];
 }
 
 /** S-parameters in the project: imported from a file, or kept from a response. Never changed once made. */

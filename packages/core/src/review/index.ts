@@ -12,6 +12,7 @@ import {
 } from '../network';
 import { parts } from '../parts';
 import { laminates, metals } from '../stack';
+import { closeRings } from '../studies';
 import { formatQuantity, parseExpression, QuantityError } from '../units';
 
 /** A way to settle a remark: a change of the project. */
@@ -218,8 +219,24 @@ function askPieces({ design, resolved, around, add }: Case): void {
   }
 }
 
+/** A remedy that has no answer here, in words. */
+export class RemedyError extends Error {}
+
+const closing = (id: string): Remedy => ({
+  label: 'Close it by lengths',
+  apply(project) {
+    const design = project.designs.find((d) => d.id === id)!;
+    const found = closeRings(project, design);
+    if (!found)
+      throw new RemedyError(
+        'No change of the free lengths closes this ring: its turns do not add up, or its lines are feeds, held by expressions or marked to stay.',
+      );
+    return { ...project, designs: project.designs.map((d) => (d.id === id ? found.design : d)) };
+  },
+});
+
 /** Rings that do not close, copper that overlaps or comes too near. */
-function askArtwork({ resolved, layout, add }: Case): void {
+function askArtwork({ design, resolved, layout, add }: Case): void {
   const { stack } = resolved;
   const nameOf = (id: string) => resolved.pieces.find((p) => p.id === id)?.name ?? id;
   for (const c of layout.closures) {
@@ -233,6 +250,7 @@ function askArtwork({ resolved, layout, add }: Case): void {
       add({
         place,
         message: `The ring does not close: ${nameOf(c.second)} ends ${length(Math.hypot(c.dx, c.dy))} from ${nameOf(c.first)}.`,
+        remedies: [closing(design.id)],
       });
     else
       add({

@@ -15,7 +15,7 @@ export const step: PartDefinition = {
   about:
     'Where a wide line goes over into a narrow one. Ideal: nothing. Modelled: the inductance of the current that crowds together and the capacitance of the wide line\u2019s edge.',
   source:
-    'Microstrip: Garg & Bahl 1978 (inductance) and Hammerstad 1981 (edge). Stripline: Altschuler & Oliner 1960. Stated for ratios of width to about 3.5.',
+    'Inductance: Altschuler & Oliner 1960, by the plate model (Wolff, Kompa & Mehran 1972) also for microstrip; its edge: Hammerstad 1981. For plates narrower than half a wavelength.',
   variants: [{ id: 'step', label: 'step in width', held: {} }],
   properties: [armProperty('w1', 'First width'), armProperty('w2', 'Second width')],
   pins: () => 2,
@@ -73,7 +73,7 @@ export const step: PartDefinition = {
         ? [
             {
               face: 'w1',
-              message: `a step of ${Number(ratio.toPrecision(2))} to 1 leaves the range in which its model was stated (3.5 to 1); the field of so wide a line no longer belongs to one junction.`,
+              message: `a step of ${Number(ratio.toPrecision(2))} to 1 is more than its model was tried for (6 to 1); the field of so wide a line no longer belongs to one junction.`,
             },
           ]
         : []),

@@ -4,8 +4,11 @@ import { openEndLength } from '../open-end/model';
 
 /**
  * Series inductance (H) and shunt capacitance (F) of a step in width.
- * Microstrip: inductance of Garg & Bahl 1978; capacitance of the wide line's open edge, Hammerstad 1981.
- * Stripline: Altschuler & Oliner 1960, a series inductance alone.
+ * The inductance is that of a step between parallel plates of the lines' plate widths, X / Z = (2 D / lambda)
+ * ln cosec(pi Dn / 2 Dw): Altschuler & Oliner 1960 for stripline, and by the plate model of microstrip (Wolff, Kompa &
+ * Mehran 1972) for microstrip as well. The published fits for microstrip (Hammerstad 1975; Garg & Bahl 1978) lie at
+ * twice and at 0.4 times of it, the second only inside its range. The capacitance of microstrip is that of the open
+ * edge of the wide line (Hammerstad 1981).
  */
 export function stepElements(
   medium: Medium,
@@ -14,15 +17,12 @@ export function stepElements(
   b: LineAtFrequency,
 ): { l: number; c: number } {
   const [wide, narrow] = a.width >= b.width ? [a, b] : [b, a];
-  if (medium === 'stripline') {
-    const dw = plateWidth(medium, substrate, wide);
-    const dn = plateWidth(medium, substrate, narrow);
-    // X / Z = (2 D / lambda) ln cosec(pi Dn / 2 D): an inductance, since 1 / lambda is proportional to f.
-    const x = -(2 * dw) * Math.log(Math.sin((Math.PI / 2) * Math.min(1, dn / dw)));
-    return { l: (wide.z0 * x * perHertz(wide)) / (2 * Math.PI * 2 * Math.PI), c: 0 };
-  }
-  const ratio = wide.width / narrow.width;
-  const l = (40.5 * (ratio - 1) - 75 * Math.log10(ratio) + 0.2 * (ratio - 1) ** 2) * 1e-9 * substrate.height;
+  const dw = plateWidth(medium, substrate, wide);
+  const dn = plateWidth(medium, substrate, narrow);
+  const x = -((2 * dw) / (2 * Math.PI)) * Math.log(Math.sin((Math.PI / 2) * Math.min(1, dn / dw)));
+  // A length x of the wide line has this inductance.
+  const l = (wide.z0 * x * perHertz(wide)) / (2 * Math.PI);
+  if (medium === 'stripline') return { l, c: 0 };
   const length = openEndLength(medium, substrate, wide) * (1 - narrow.width / wide.width);
   return { l, c: (length * perHertz(wide)) / (2 * Math.PI * wide.z0) };
 }

@@ -1,0 +1,66 @@
+import type { Design, Project } from '../network';
+import { parts } from '../parts';
+
+/** One difference between two states of a design, in words. */
+export type Difference = string;
+
+const faceName = (kind: string, face: string): string => {
+  for (const property of parts.get(kind)?.properties ?? [])
+    for (const f of property.faces) if (f.name === face) return f.label.toLowerCase();
+  return face;
+};
+const quoted = (text: string | undefined): string => (text === undefined ? 'free' : text);
+
+/** What differs between two states of one design: values, pieces, how they are joined, board and sweep. */
+export function designDifferences(before: Design, after: Design): Difference[] {
+  const out: Difference[] = [];
+  const value = (d: Design) => new Map(d.values.map((v) => [v.name, v.value]));
+  const [was, is] = [value(before), value(after)];
+  for (const [name, text] of is)
+    if (!was.has(name)) out.push(`${name} is new: ${text}`);
+    else if (was.get(name) !== text) out.push(`${name}: ${was.get(name)} \u2192 ${text}`);
+  for (const name of was.keys()) if (!is.has(name)) out.push(`${name} is gone`);
+  const pieces = new Map(before.pieces.map((p) => [p.id, p]));
+  for (const p of after.pieces) {
+    const old = pieces.get(p.id);
+    if (!old) {
+      out.push(`${p.name} is new`);
+      continue;
+    }
+    if (old.name !== p.name) out.push(`${old.name} is now called ${p.name}`);
+    if (old.kind !== p.kind)
+      out.push(
+        `${p.name}: ${parts.get(old.kind)?.name ?? old.kind} \u2192 ${parts.get(p.kind)?.name ?? p.kind}`,
+      );
+    for (const face of new Set([...Object.keys(old.held), ...Object.keys(p.held)]))
+      if (old.held[face] !== p.held[face])
+        out.push(
+          `${p.name}, ${faceName(p.kind, face)}: ${quoted(old.held[face])} \u2192 ${quoted(p.held[face])}`,
+        );
+    const settings = new Set([...Object.keys(old.settings ?? {}), ...Object.keys(p.settings ?? {})]);
+    for (const name of settings)
+      if (old.settings?.[name] !== p.settings?.[name] && name !== 'heldAt')
+        out.push(`${p.name}, ${name}: ${quoted(old.settings?.[name])} \u2192 ${quoted(p.settings?.[name])}`);
+    if (old.nodes.join() !== p.nodes.join()) out.push(`${p.name} is joined elsewhere`);
+  }
+  for (const p of before.pieces) if (!after.pieces.some((q) => q.id === p.id)) out.push(`${p.name} is gone`);
+  if (before.medium !== after.medium) out.push(`medium: ${before.medium} \u2192 ${after.medium}`);
+  if (before.name !== after.name) out.push(`the name: ${before.name} \u2192 ${after.name}`);
+  for (const field of ['start', 'stop', 'points'] as const)
+    if (before.sweep[field] !== after.sweep[field])
+      out.push(`sweep, ${field}: ${before.sweep[field]} \u2192 ${after.sweep[field]}`);
+  if (before.goal !== after.goal) out.push(`goal: ${before.goal} \u2192 ${after.goal}`);
+  return out;
+}
+
+/** What differs in the board that a design stands on. */
+export function boardDifferences(before: Project, after: Project, design: Design, was: Design): Difference[] {
+  const a = before.stacks.find((s) => s.id === was.stack);
+  const b = after.stacks.find((s) => s.id === design.stack);
+  if (!a || !b) return [];
+  const out: Difference[] = [];
+  for (const key of Object.keys(b) as (keyof typeof b)[])
+    if (key !== 'id' && a[key] !== b[key])
+      out.push(`board, ${key}: ${a[key] || 'none'} \u2192 ${b[key] || 'none'}`);
+  return out;
+}

@@ -1,0 +1,3 @@
+export * from './roles';
+export * from './measures';
+export * from './formula';

@@ -1,0 +1,189 @@
+import { degrees, entryOf, flooredDecibels, type Entry, type SData } from '../results';
+import type { Roles } from './roles';
+
+/** One curve of a plot: numbers in the plot's unit over the data's frequencies. */
+export interface PlotCurve {
+  readonly id: string;
+  readonly label: string;
+  readonly y: Float64Array;
+}
+
+/** Something one wants to know of a network's ports, over frequency. */
+export interface Measure {
+  readonly id: string;
+  readonly name: string;
+  /** Definition, for where it is chosen. */
+  readonly about: string;
+  /** Unit as written on the axis. */
+  readonly unit: string;
+  /** Whether it is below zero as a rule, so that its axis ends there. */
+  readonly ceiling?: number;
+  available(roles: Roles): boolean;
+  curves(data: SData, roles: Roles): PlotCurve[];
+}
+
+const named = (i: number, j: number): string => `S${i + 1}${j + 1}`;
+const decibelCurve = (data: SData, i: number, j: number, label = named(i, j)): PlotCurve => {
+  const e = entryOf(data, i, j);
+  return { id: named(i, j), label, y: e.re.map((re, k) => flooredDecibels(re, e.im[k])) };
+};
+const ratioOf = (a: Entry, b: Entry): Entry => {
+  const re = new Float64Array(a.freq.length);
+  const im = new Float64Array(a.freq.length);
+  for (let k = 0; k < re.length; k++) {
+    const q = b.re[k] * b.re[k] + b.im[k] * b.im[k];
+    re[k] = (a.re[k] * b.re[k] + a.im[k] * b.im[k]) / q;
+    im[k] = (a.im[k] * b.re[k] - a.re[k] * b.im[k]) / q;
+  }
+  return { freq: a.freq, re, im };
+};
+const pairs = (list: readonly number[]): [number, number][] =>
+  list.flatMap((a, i) => list.slice(i + 1).map((b): [number, number] => [a, b]));
+
+/** Group delay in s by central differences of the unwrapped phase. */
+export function groupDelay({ freq, re, im }: Entry): Float64Array {
+  const n = freq.length;
+  const out = new Float64Array(n);
+  if (n < 2) return out;
+  // The angle of S(k+1) conj(S(k)) needs no unwrapping while a step turns by less than half a circle.
+  const step = (a: number, b: number) =>
+    Math.atan2(im[b] * re[a] - re[b] * im[a], re[b] * re[a] + im[b] * im[a]) / (freq[b] - freq[a]);
+  for (let k = 0; k < n; k++) {
+    const slope =
+      k === 0 ? step(0, 1) : k === n - 1 ? step(n - 2, n - 1) : (step(k - 1, k) + step(k, k + 1)) / 2;
+    out[k] = -slope / (2 * Math.PI);
+  }
+  return out;
+}
+
+/** Everything that can be asked by name; in the order in which it is offered. */
+export const measures: readonly Measure[] = [
+  {
+    id: 'driven',
+    name: 'From port 1',
+    about:
+      'What a wave into port 1 becomes at every port, in dB: match, shares and isolation in one picture.',
+    unit: 'dB',
+    ceiling: 0,
+    available: (r) => r.ports > 1,
+    curves: (data) => Array.from({ length: data.ports }, (_, i) => decibelCurve(data, i, 0)),
+  },
+  {
+    id: 'match',
+    name: 'Match',
+    about: 'Reflection of every port with all others closed by their references, in dB.',
+    unit: 'dB',
+    ceiling: 0,
+    available: () => true,
+    curves: (data) => Array.from({ length: data.ports }, (_, i) => decibelCurve(data, i, i)),
+  },
+  {
+    id: 'split',
+    name: 'Split',
+    about: 'What each output gets of the wave into port 1, in dB.',
+    unit: 'dB',
+    available: (r) => r.outputs.length > 0,
+    curves: (data, r) => r.outputs.map((i) => decibelCurve(data, i, 0)),
+  },
+  {
+    id: 'isolation',
+    name: 'Isolation',
+    about: 'What passes to an isolated port, or from one output of a divider to another, in dB.',
+    unit: 'dB',
+    ceiling: 0,
+    available: (r) => r.isolated.length > 0 || r.outputs.length > 1,
+    curves: (data, r) =>
+      r.isolated.length > 0
+        ? r.isolated.map((i) => decibelCurve(data, i, 0))
+        : pairs(r.outputs).map(([a, b]) => decibelCurve(data, b, a)),
+  },
+  {
+    id: 'imbalance',
+    name: 'Imbalance',
+    about: 'Amplitude of the outputs against one another, in dB.',
+    unit: 'dB',
+    available: (r) => r.outputs.length > 1,
+    curves: (data, r) =>
+      pairs(r.outputs).map(([a, b]) => {
+        const q = ratioOf(entryOf(data, a, 0), entryOf(data, b, 0));
+        return {
+          id: `${named(a, 0)}/${named(b, 0)}`,
+          label: `${named(a, 0)}/${named(b, 0)}`,
+          y: q.re.map((re, k) => flooredDecibels(re, q.im[k])),
+        };
+      }),
+  },
+  {
+    id: 'phase',
+    name: 'Phase between outputs',
+    about: 'Angle of one output against another, in degrees.',
+    unit: 'deg',
+    available: (r) => r.outputs.length > 1,
+    curves: (data, r) =>
+      pairs(r.outputs).map(([a, b]) => {
+        const q = ratioOf(entryOf(data, a, 0), entryOf(data, b, 0));
+        return {
+          id: `${named(a, 0)}/${named(b, 0)}`,
+          label: `${named(a, 0)}/${named(b, 0)}`,
+          y: q.re.map((re, k) => degrees(re, q.im[k])),
+        };
+      }),
+  },
+  {
+    id: 'directivity',
+    name: 'Directivity',
+    about: 'Wave at the weakest output over wave at the isolated port, in dB.',
+    unit: 'dB',
+    available: (r) => r.isolated.length > 0 && r.outputs.length > 0,
+    curves(data, r) {
+      const middle = data.freq.length >> 1;
+      const strength = (i: number) => {
+        const at = (middle * data.ports + i) * data.ports;
+        return Math.hypot(data.re[at], data.im[at]);
+      };
+      const weakest = [...r.outputs].sort((a, b) => strength(a) - strength(b))[0];
+      return r.isolated.map((i) => {
+        const q = ratioOf(entryOf(data, weakest, 0), entryOf(data, i, 0));
+        return {
+          id: `${named(weakest, 0)}/${named(i, 0)}`,
+          label: `${named(weakest, 0)}/${named(i, 0)}`,
+          y: q.re.map((re, k) => Math.min(200, flooredDecibels(re, q.im[k]))),
+        };
+      });
+    },
+  },
+  {
+    id: 'loss',
+    name: 'Excess loss',
+    about: 'Power into port 1 that comes out of no output, in dB: loss, reflection and leakage together.',
+    unit: 'dB',
+    available: (r) => r.outputs.length > 0,
+    curves(data, r) {
+      const n = data.ports;
+      return [
+        {
+          id: 'loss',
+          label: 'loss',
+          y: data.freq.map((_f, k) => {
+            let power = 0;
+            for (const i of r.outputs) power += data.re[(k * n + i) * n] ** 2 + data.im[(k * n + i) * n] ** 2;
+            return Math.min(200, -10 * Math.log10(Math.max(power, 1e-30)));
+          }),
+        },
+      ];
+    },
+  },
+  {
+    id: 'delay',
+    name: 'Group delay',
+    about: 'Delay of a signal\u2019s envelope from port 1 to each output, in ns.',
+    unit: 'ns',
+    available: (r) => r.outputs.length > 0,
+    curves: (data, r) =>
+      r.outputs.map((i) => ({
+        id: named(i, 0),
+        label: named(i, 0),
+        y: groupDelay(entryOf(data, i, 0)).map((t) => t * 1e9),
+      })),
+  },
+];
