@@ -10,6 +10,8 @@ import { Empty } from './views/Empty';
 import { ProjectFrame, Shell, Start } from './views/Shell';
 
 const LinesView = lazy(() => import('./views/lines/LinesView'));
+const RecipesView = lazy(() => import('./views/recipes/RecipesView'));
+const CompareView = lazy(() => import('./views/projects/CompareView'));
 const RecipeView = lazy(() => import('./views/recipes/RecipeView'));
 const OverviewView = lazy(() => import('./views/projects/OverviewView'));
 const ProjectsView = lazy(() => import('./views/projects/ProjectsView'));
@@ -44,7 +46,9 @@ const router = createBrowserRouter([
         children: [
           { index: true, element: <OverviewView /> },
           { path: 'lines', element: <LinesView /> },
+          { path: 'recipes', element: <RecipesView /> },
           { path: 'recipes/:recipeId', element: <RecipeView /> },
+          { path: 'compare/:checkpointId', element: <CompareView /> },
           { path: 'design/:designId', element: <DesignView /> },
         ],
       },

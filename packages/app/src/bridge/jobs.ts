@@ -6,10 +6,12 @@ import {
   dataOf,
   type Circuit,
   type DataBlock,
+  type Design,
   type Project,
 } from '@ditch/core/network';
 import { lineKinds, type LinePoint, type Medium, type Substrate } from '@ditch/core/lines';
 import type { SData } from '@ditch/core/results';
+import { RetuneError, retuneSteps, type Retuned } from '@ditch/core/studies';
 
 /** What a running job may ask and tell. */
 export interface JobContext {
@@ -122,8 +124,26 @@ async function project(request: { text: string }): Promise<Reading<Project>> {
   }
 }
 
+/** Brings a design's modelled response back to its ideal targets. */
+async function retuneDesign(
+  request: { project: Project; design: Design },
+  context: JobContext,
+): Promise<Reading<Retuned>> {
+  const takeTurns = turns(context);
+  try {
+    const steps = retuneSteps(request.project, request.design);
+    for (let step = steps.next(); ; step = steps.next()) {
+      if (step.done) return { value: step.value };
+      await takeTurns(step.value);
+    }
+  } catch (error) {
+    if (error instanceof RetuneError) return { problem: error.message };
+    throw error;
+  }
+}
+
 /** Long computations: each a function of plain data, run in a worker by name. */
-export const jobs = { simulate, impedanceCurve, touchstone, project };
+export const jobs = { simulate, impedanceCurve, touchstone, project, retune: retuneDesign };
 
 export type Jobs = typeof jobs;
 export type JobName = keyof Jobs;

@@ -44,6 +44,15 @@ export interface GoalBand {
   readonly to?: number;
 }
 
+/** A level that the curves shall stay below or above over a part of the axis; what lies beyond it is shaded. */
+export interface LimitBand {
+  readonly id: string;
+  readonly side: 'below' | 'above';
+  readonly level: number;
+  readonly from: number;
+  readonly to: number;
+}
+
 export interface RectChartProps extends MarkerActions {
   readonly label: string;
   readonly svg: RefObject<SVGSVGElement | null>;
@@ -53,6 +62,7 @@ export interface RectChartProps extends MarkerActions {
   readonly markers?: readonly ChartMarker[];
   readonly guides?: readonly Guide[];
   readonly goal?: GoalBand;
+  readonly limits?: readonly LimitBand[];
   /** The result belongs to values that have changed since. */
   readonly waiting?: boolean;
   /** The x the pointer or the keyboard cursor reads at. */
@@ -102,6 +112,7 @@ const labelRoom = (labels: readonly string[]): number =>
   Math.min(132, Math.max(40, 14 + 6.4 * Math.max(0, ...labels.map((l) => l.length))));
 
 const NO_GUIDES: readonly Guide[] = [];
+const NO_LIMITS: readonly LimitBand[] = [];
 
 /**
  * The rectangular chart. Drag pans, the wheel zooms (Shift: only vertically), double click shows all. With the
@@ -109,6 +120,7 @@ const NO_GUIDES: readonly Guide[] = [];
  */
 export const RectChart = memo(function RectChart(props: RectChartProps) {
   const { label, svg, traces, x: xAxis, y: yAxis, markers = [], guides = NO_GUIDES, goal, waiting } = props;
+  const { limits = NO_LIMITS } = props;
   const [box, size] = useSize<HTMLDivElement>();
   const clip = useId();
   const help = useId();
@@ -117,7 +129,7 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
   const [keyboard, setKeyboard] = useState(false);
   const drag = useRef<{ x: number; y: number; from: { x: Domain; y: Domain }; moved: boolean } | null>(null);
 
-  const right = labelRoom([...traces, ...guides].map((t) => t.label));
+  const right = labelRoom([...traces.filter((t) => !t.unlabelled), ...guides].map((t) => t.label));
   const width = Math.max(10, size.width - MARGIN.left - right);
   const height = Math.max(10, size.height - MARGIN.top - MARGIN.bottom);
 
@@ -190,11 +202,13 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
   }, [traces, sx, sy, height]);
 
   const ends = useMemo(() => {
-    const wanted = traces.map((t) => {
-      const x = Math.min(view.x[1], t.x[t.x.length - 1] ?? view.x[1]);
-      const y = valueAt(t, x);
-      return Number.isFinite(y) ? Math.min(height, Math.max(0, sy(y))) : y < 0 ? height : 0;
-    });
+    const wanted = traces
+      .filter((t) => !t.unlabelled)
+      .map((t) => {
+        const x = Math.min(view.x[1], t.x[t.x.length - 1] ?? view.x[1]);
+        const y = valueAt(t, x);
+        return Number.isFinite(y) ? Math.min(height, Math.max(0, sy(y))) : y < 0 ? height : 0;
+      });
     const atGuides = guides.map((g) => Math.min(height, Math.max(0, sy(g.y))));
     return spread([...wanted, ...atGuides], 13, 4, height);
   }, [traces, guides, view.x, sy, height]);
@@ -285,6 +299,7 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
     if (!crowded) lastTop = sx(m.x);
   }
 
+  const labelled = traces.filter((t) => !t.unlabelled);
   const cursorX = cursor !== undefined && cursor >= view.x[0] && cursor <= view.x[1] ? cursor : undefined;
   const formatX = xAxis.format ?? ((v: number) => formatNumber(v * xFactor, 6));
   const formatY = yAxis.format ?? ((v: number) => formatNumber(v * yFactor, 4));
@@ -368,6 +383,25 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
                   strokeDasharray={goal.from === undefined ? '2 4' : undefined}
                 />
               )}
+              {limits.map((l) => {
+                const y = sy(l.level);
+                const top = l.side === 'below' ? 0 : Math.max(0, y);
+                const bottom = l.side === 'below' ? Math.min(height, y) : height;
+                const [x0, x1] = [sx(l.from), sx(l.to)];
+                return (
+                  <g key={l.id}>
+                    <rect
+                      x={x0}
+                      width={Math.max(0, x1 - x0)}
+                      y={top}
+                      height={Math.max(0, bottom - top)}
+                      fill={colour('caution')}
+                      fillOpacity={0.16}
+                    />
+                    <line x1={x0} x2={x1} y1={y} y2={y} stroke={colour('caution')} strokeWidth={2} />
+                  </g>
+                );
+              })}
               <g opacity={waiting ? 0.35 : 1}>
                 {traces.map((t, i) => (
                   <path
@@ -381,7 +415,7 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
                 ))}
               </g>
             </g>
-            {traces.map((t, i) => (
+            {labelled.map((t, i) => (
               <text
                 key={t.id}
                 x={width + 8}
@@ -399,7 +433,7 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
               <text
                 key={g.label}
                 x={width + 8}
-                y={ends[traces.length + i]}
+                y={ends[labelled.length + i]}
                 dy="0.32em"
                 fontSize={11}
                 style={{ fill: colour('waterText') }}
@@ -449,12 +483,14 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
           <b>{formatX(cursorX)}</b>
           <table>
             <tbody>
-              {traces.map((t) => (
-                <tr key={t.id}>
-                  <td style={{ color: colour(t.colour) }}>{t.label}</td>
-                  <td>{formatY(valueAt(t, cursorX))}</td>
-                </tr>
-              ))}
+              {traces
+                .filter((t) => t.stroke !== 'influence')
+                .map((t) => (
+                  <tr key={t.id}>
+                    <td style={{ color: colour(t.colour) }}>{t.label}</td>
+                    <td>{formatY(valueAt(t, cursorX))}</td>
+                  </tr>
+                ))}
             </tbody>
           </table>
         </ReadOut>

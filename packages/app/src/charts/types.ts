@@ -1,12 +1,14 @@
 import type { ColourName } from '../theme';
 
 /** How a trace is drawn: the stroke says at which level it was computed, or that it is data. */
-export type Stroke = 'ideal' | 'modelled' | 'data';
+export type Stroke = 'ideal' | 'modelled' | 'data' | 'influence';
 
 export interface Trace {
   readonly id: string;
   /** Written at the end of the curve. */
   readonly label: string;
+  /** Its label stands in the read-out only. */
+  readonly unlabelled?: boolean;
   readonly colour: ColourName;
   readonly stroke: Stroke;
   readonly x: ArrayLike<number>;
@@ -30,9 +32,13 @@ export interface MarkerActions {
 }
 
 export const strokeProps: Readonly<
-  Record<Stroke, { strokeWidth: number; strokeDasharray?: string; strokeLinecap?: 'round' }>
+  Record<
+    Stroke,
+    { strokeWidth: number; strokeDasharray?: string; strokeLinecap?: 'round'; strokeOpacity?: number }
+  >
 > = {
   ideal: { strokeWidth: 1.6, strokeDasharray: '0.1 4', strokeLinecap: 'round' },
   modelled: { strokeWidth: 1.8 },
   data: { strokeWidth: 1.3, strokeDasharray: '6 3' },
+  influence: { strokeWidth: 4, strokeOpacity: 0.28 },
 };

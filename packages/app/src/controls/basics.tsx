@@ -2,11 +2,13 @@ import type { ReactNode } from 'react';
 import {
   Button as AriaButton,
   Dialog as AriaDialog,
+  Header,
   Heading,
   ListBox,
   ListBoxItem,
   Menu as AriaMenu,
   MenuItem as AriaMenuItem,
+  MenuSection,
   MenuTrigger,
   Modal as AriaModal,
   ModalOverlay,
@@ -88,7 +90,7 @@ export const TextButton = styled(AriaButton)<ButtonProps>`
   }
 `;
 
-const Float = styled(Popover)`
+export const Float = styled(Popover)`
   min-width: 180px;
   padding: 4px;
   border: 1px solid ${colour('rule')};
@@ -189,6 +191,8 @@ export interface Command {
   readonly label: string;
   readonly note?: string;
   readonly disabled?: boolean;
+  /** Heading under which it stands. */
+  readonly group?: string;
   readonly run: () => void;
 }
 
@@ -212,17 +216,37 @@ export function Menu({
   );
 }
 
+const GroupTitle = styled(Header)`
+  padding: 6px 10px 2px;
+  color: ${colour('quiet')};
+  font-size: 11px;
+`;
+
 /** Mounted only while the menu is open. */
-function MenuRows({ commands: ask }: { commands: () => readonly Command[] }) {
+export function MenuRows({ commands: ask }: { commands: () => readonly Command[] }) {
   const commands = ask();
-  return (
-    <AriaMenu onAction={(key) => commands.find((c) => c.id === key)?.run()}>
-      {commands.map((command) => (
+  const groups = [...new Set(commands.map((c) => c.group))];
+  const rows = (group: string | undefined) =>
+    commands
+      .filter((c) => c.group === group)
+      .map((command) => (
         <MenuRow key={command.id} id={command.id} textValue={command.label} isDisabled={command.disabled}>
           {command.label}
           {command.note && <small>{command.note}</small>}
         </MenuRow>
-      ))}
+      ));
+  return (
+    <AriaMenu onAction={(key) => commands.find((c) => c.id === key)?.run()}>
+      {groups.map((group) =>
+        group === undefined ? (
+          rows(undefined)
+        ) : (
+          <MenuSection key={group}>
+            <GroupTitle>{group}</GroupTitle>
+            {rows(group)}
+          </MenuSection>
+        ),
+      )}
     </AriaMenu>
   );
 }

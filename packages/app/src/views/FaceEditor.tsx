@@ -2,6 +2,7 @@ import styled from 'styled-components';
 import type { Complex } from '@ditch/core/numeric';
 import type { Face, Property } from '@ditch/core/parts';
 import { formatComplex, formatQuantity } from '@ditch/core/units';
+import { TextButton } from '../controls/basics';
 import { ErrorText, QuantityInput, ScrubLabel } from '../controls/QuantityInput';
 import { colour } from '../theme';
 
@@ -56,12 +57,14 @@ interface FaceEditorProps {
   readonly errors: Readonly<Record<string, string | undefined>>;
   /** A face was typed into: it is held from now on. */
   readonly onHold: (face: string, text: string, others: readonly string[]) => void;
+  /** An optional face is let go, so that it follows again. */
+  readonly onRelease?: (face: string) => void;
   /** Put before field names, to tell pieces apart in speech. */
   readonly owner?: string;
 }
 
 /** Fields for both faces of a piece: typing into one holds it, the others of its property follow. */
-export function FaceEditor({ properties, held, values, errors, onHold, owner }: FaceEditorProps) {
+export function FaceEditor({ properties, held, values, errors, onHold, onRelease, owner }: FaceEditorProps) {
   return (
     <Grid>
       {properties.map((property) => {
@@ -69,7 +72,10 @@ export function FaceEditor({ properties, held, values, errors, onHold, owner }: 
         return property.faces.map((face) => {
           const isHeld = held[face.name] !== undefined;
           const text = isHeld ? held[face.name] : typedValue(values?.[face.name], face);
-          const change = (next: string) => onHold(face.name, next, names);
+          const change = (next: string) =>
+            next.trim() === '' && property.otherwise !== undefined && onRelease
+              ? onRelease(face.name)
+              : onHold(face.name, next, names);
           const isExpression = isHeld && !LITERAL.test(text);
           const error = errors[face.name];
           const label = owner ? `${owner}: ${face.label.toLowerCase()}` : face.label;
@@ -85,6 +91,7 @@ export function FaceEditor({ properties, held, values, errors, onHold, owner }: 
               label={`${label}${isHeld ? '' : ' (follows)'}`}
               help={face.help}
               value={text}
+              placeholder={property.otherwise}
               follows={!isHeld}
               error={error}
               errorElsewhere={`${property.id}-${face.name}-error`}
@@ -92,6 +99,15 @@ export function FaceEditor({ properties, held, values, errors, onHold, owner }: 
             />,
             <Value key={`${face.name}-value`}>
               {isExpression && !error ? shownValue(values?.[face.name], face) : ''}
+              {isHeld && property.otherwise !== undefined && onRelease && (
+                <TextButton
+                  aria-label={`let ${label.toLowerCase()} go: ${property.otherwise}`}
+                  onPress={() => onRelease(face.name)}
+                >
+                  {' '}
+                  let go
+                </TextButton>
+              )}
             </Value>,
             error ? (
               <Message key={`${face.name}-error`}>

@@ -311,7 +311,7 @@ export function Shell() {
             </Crumb>
             <Nav aria-label="Views">
               <NavLink to={`${base}/lines`}>Lines</NavLink>
-              <NavLink to={`${base}/recipes/quarter-wave`}>Recipes</NavLink>
+              <NavLink to={`${base}/recipes`}>Recipes</NavLink>
               {target && <NavLink to={`${base}/design/${target}`}>Design</NavLink>}
               <NavLink to={base} end>
                 Project

@@ -1,13 +1,17 @@
 import {
+  emptyDesign,
   newId,
   type DataBlock,
   type Design,
   type NamedValue,
   type Piece,
+  type Plot,
   type Project,
 } from '@ditch/core/network';
 import type { Stack } from '@ditch/core/stack';
-import { edit, editDesign } from '../store/session';
+import { GrowError } from '@ditch/core/grow';
+import { RemedyError, type Remedy } from '@ditch/core/review';
+import { edit, editDesign, say } from '../store/session';
 
 /** Named, undoable changes of the project: the only way views change it. */
 
@@ -47,11 +51,87 @@ export function renameValue(design: string, from: string, to: string): void {
     pieces: d.pieces.map((p) => ({
       ...p,
       held: Object.fromEntries(Object.entries(p.held).map(([k, text]) => [k, swap(text)])),
+      ...(p.settings?.theory === undefined
+        ? {}
+        : { settings: { ...p.settings, theory: swap(p.settings.theory) } }),
     })),
     sweep: { ...d.sweep, start: swap(d.sweep.start), stop: swap(d.sweep.stop) },
     markers: d.markers.map((m) => ({ ...m, freq: swap(m.freq) })),
     goal: swap(d.goal),
+    ...(d.plots && {
+      plots: d.plots.map((p) =>
+        p.limits ? { ...p, limits: p.limits.map((l) => ({ ...l, from: swap(l.from), to: swap(l.to) })) } : p,
+      ),
+    }),
   }));
+}
+
+/** A length typed as a number remembers the frequency it was meant for, so that the review can ask later. */
+function heldAt(piece: Piece, face: string, text: string, f0: number | undefined): Partial<Piece> {
+  if (face !== 'length' && face !== 'theta') return {};
+  const settings = { ...piece.settings };
+  delete settings.heldAt;
+  if (face === 'length' && f0 !== undefined && /^\s*[\d.]/.test(text)) settings.heldAt = String(f0);
+  return { settings };
+}
+
+/** Lets an optional face go, so that it follows again. */
+export const releaseFace = (design: string, piece: Piece, face: string): void =>
+  editDesign(design, `let go of ${piece.name}`, (d) => ({
+    ...d,
+    pieces: d.pieces.map((p) => {
+      if (p.id !== piece.id) return p;
+      const held = { ...p.held };
+      delete held[face];
+      return { ...p, held };
+    }),
+  }));
+
+/** Chooses what a piece is where that is not a quantity; an empty text takes the setting away. */
+export const setSetting = (design: string, piece: Piece, name: string, text: string): void =>
+  editDesign(design, `change ${piece.name}`, (d) => ({
+    ...d,
+    pieces: d.pieces.map((p) => {
+      if (p.id !== piece.id) return p;
+      const settings = { ...p.settings, [name]: text };
+      if (text === '') delete settings[name];
+      return { ...p, settings };
+    }),
+  }));
+
+export const renamePiece = (design: string, piece: string, name: string): void =>
+  editDesign(
+    design,
+    'rename a piece',
+    (d) => ({ ...d, pieces: d.pieces.map((p) => (p.id === piece ? { ...p, name } : p)) }),
+    `rename:${piece}`,
+  );
+
+/** A change of the network that can be refused in words: it is then said and nothing is changed. */
+export function change<T extends { readonly design: Design }>(
+  design: Design,
+  label: string,
+  make: (design: Design) => T,
+): T | undefined {
+  try {
+    const result = make(design);
+    editDesign(design.id, label, () => result.design);
+    return result;
+  } catch (error) {
+    if (!(error instanceof GrowError)) throw error;
+    say(`That cannot be done: ${error.message}.`);
+    return undefined;
+  }
+}
+
+/** Settles a remark of the review by one of its remedies. */
+export function settle(remedy: Remedy): void {
+  try {
+    edit(remedy.label.toLowerCase(), remedy.apply);
+  } catch (error) {
+    if (!(error instanceof RemedyError || error instanceof GrowError)) throw error;
+    say(error.message);
+  }
 }
 
 /** Holds `face` of a piece at `text`; `others` are the faces of the same property, which follow from now on. */
@@ -61,6 +141,7 @@ export const holdFace = (
   face: string,
   text: string,
   others: readonly string[],
+  f0?: number,
 ): void =>
   editDesign(
     design,
@@ -70,7 +151,7 @@ export const holdFace = (
       pieces: d.pieces.map((p) => {
         if (p.id !== piece.id) return p;
         const rest = Object.entries(p.held).filter(([name]) => !others.includes(name) || name === face);
-        return { ...p, held: { ...Object.fromEntries(rest), [face]: text } };
+        return { ...p, held: { ...Object.fromEntries(rest), [face]: text }, ...heldAt(p, face, text, f0) };
       }),
     }),
     `piece:${piece.id}:${face}`,
@@ -78,6 +159,10 @@ export const holdFace = (
 
 export const changeDesign = (id: string, label: string, change: Partial<Design>, merge = ''): void =>
   editDesign(id, label, (d) => ({ ...d, ...change }), merge);
+
+/** Arranges the plots of a design. */
+export const setPlots = (design: string, label: string, plots: readonly Plot[]): void =>
+  editDesign(design, label, (d) => ({ ...d, plots }), `plots:${label}`);
 
 export const addMarker = (design: string, freq: string): void =>
   editDesign(design, 'add a marker', (d) => ({ ...d, markers: [...d.markers, { id: newId(), freq }] }));
@@ -139,6 +224,17 @@ export const duplicateDesign = (design: Design): string => {
   const copy: Design = { ...design, id: newId(), name: `${design.name} (copy)` };
   edit(`copy \u201C${design.name}\u201D`, (p) => ({ ...p, designs: [...p.designs, copy] }));
   return copy.id;
+};
+
+/** Adds an empty design on the board and at the frequency of the line sheet. */
+export const newDesign = (project: Project): string => {
+  const { stack, medium, freq } = project.line;
+  const names = new Set(project.designs.map((d) => d.name));
+  let name = 'New design';
+  for (let n = 2; names.has(name); n++) name = `New design ${n}`;
+  const design = emptyDesign(name, stack, medium, freq);
+  edit(`add \u201C${name}\u201D`, (p) => ({ ...p, designs: [...p.designs, design] }));
+  return design.id;
 };
 
 /** Adds data to the project and draws it beside a design's response. */

@@ -141,11 +141,9 @@ export function layOut(resolved: Pick<ResolvedDesign, 'pieces' | 'stack'>): Layo
     );
     const start: ArtworkPin = { x: 0, y: placed.size === 0 ? 0 : below - 4 * common, angle: 0 };
     if (root.nodes.length === 1 && !parts.get(root.kind)!.widths) {
-      // A port or a load at the beginning looks along +x, as its neighbour goes on.
+      // A port or a load at the beginning looks along +x, where its neighbour goes on.
       const own = drawn(root);
-      put(root, own, Math.PI - own.pins[0].angle, own.pins[0], start);
-      const at = placed.get(root.id)!.pins[0];
-      nodes.set(root.nodes[0], { ...at, angle: 0 });
+      put(root, own, -own.pins[0].angle, own.pins[0], start);
     } else join(root, 0, start);
     walk();
   }

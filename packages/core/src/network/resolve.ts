@@ -40,6 +40,7 @@ export type Place =
   | { readonly kind: 'sweep'; readonly field: 'start' | 'stop' | 'points' }
   | { readonly kind: 'marker'; readonly id: string }
   | { readonly kind: 'goal' }
+  | { readonly kind: 'limit'; readonly id: string }
   | { readonly kind: 'design' };
 
 export interface Problem {
@@ -77,6 +78,14 @@ export interface ResolvedDesign {
   readonly pieces: readonly ResolvedPiece[];
   readonly sweep?: { readonly start: number; readonly stop: number; readonly points: number };
   readonly markers: readonly { readonly id: string; readonly freq: number }[];
+  /** Limits of the plots: frequencies in Hz, the level in the plot's own unit. */
+  readonly limits: readonly {
+    readonly id: string;
+    readonly side: 'below' | 'above';
+    readonly level: number;
+    readonly from: number;
+    readonly to: number;
+  }[];
   /** Return loss goal, dB (positive). */
   readonly goal: number;
   readonly problems: readonly Problem[];
@@ -560,6 +569,27 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     const freq = quantity({ kind: 'marker', id: m.id }, m.freq, 'frequency', 0);
     return freq === undefined ? [] : [{ id: m.id, freq }];
   });
+  const limits = (design.plots ?? []).flatMap((plot) =>
+    (plot.limits ?? []).flatMap((limit) => {
+      const place: Place = { kind: 'limit', id: limit.id };
+      const from = quantity(place, limit.from, 'frequency', 0);
+      const to = quantity(place, limit.to, 'frequency', 0);
+      const level = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*[A-Za-z%\u00B0\u03A9]*\s*$/.exec(
+        limit.level.replace(/\u2212/g, '-'),
+      );
+      if (!level) report(place, 'a limit\u2019s level is a number in the unit of its plot');
+      if (from === undefined || to === undefined || !level) return [];
+      return [
+        {
+          id: limit.id,
+          side: limit.side,
+          level: Number(level[1]),
+          from: Math.min(from, to),
+          to: Math.max(from, to),
+        },
+      ];
+    }),
+  );
   const goal = quantity({ kind: 'goal' }, design.goal, 'level', 0) ?? 20;
 
   const ports = pieces.filter((p) => p.kind === 'port');
@@ -568,5 +598,5 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
   if (ports.length > 0 && [...numbers].sort((a, b) => a - b).some((n, i) => n !== i + 1))
     report({ kind: 'design' }, 'its ports must be numbered 1, 2, 3 \u2026 without gaps');
 
-  return { stack, medium: design.medium, f0, values, pieces, sweep, markers, goal, problems };
+  return { stack, medium: design.medium, f0, values, pieces, sweep, markers, limits, goal, problems };
 }

@@ -18,15 +18,16 @@ export interface Circuit {
   }[];
 }
 
+/** Places whose errors leave the circuit itself alone. */
+const BESIDE: ReadonlySet<string> = new Set(['sweep', 'marker', 'goal', 'limit']);
+
 /**
  * The circuit of a design at one level, or undefined while the design has errors.
  * Faces that the level does not look at are left out, so that they do not change the key.
  */
 export function circuitOf(resolved: ResolvedDesign, level: Level): Circuit | undefined {
   const { stack, f0, medium, pieces } = resolved;
-  const blocking = resolved.problems.some(
-    (p) => p.place.kind !== 'sweep' && p.place.kind !== 'marker' && p.place.kind !== 'goal',
-  );
+  const blocking = resolved.problems.some((p) => !BESIDE.has(p.place.kind));
   if (!stack || f0 === undefined || blocking) return undefined;
   return {
     level,

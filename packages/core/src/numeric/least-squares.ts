@@ -9,8 +9,6 @@ export interface LeastSquaresOptions {
   /** Bounds of each unknown. */
   readonly lower?: readonly number[];
   readonly upper?: readonly number[];
-  /** Called after each iteration with the sum of squares; ends the search by returning true. */
-  readonly after?: (cost: number, iteration: number) => boolean | void;
 }
 
 export interface LeastSquaresResult {
@@ -23,14 +21,16 @@ export interface LeastSquaresResult {
 /**
  * Least squares by Levenberg's and Marquardt's damping (Marquardt 1963) with a Jacobian by central differences. Of
  * several solutions that are equally good it ends near the start, in the sense of the scaled unknowns.
+ * Yields the share done of its iterations after each column of the Jacobian, so that the caller can let others have a
+ * turn, or leave it.
  * @param residuals fills `out` (length `m`) for `x`; false where `x` is impossible
  */
-export function leastSquares(
+export function* leastSquaresSteps(
   residuals: (x: readonly number[], out: Float64Array) => boolean,
   start: readonly number[],
   m: number,
   options: LeastSquaresOptions,
-): LeastSquaresResult {
+): Generator<number, LeastSquaresResult, void> {
   const n = start.length;
   const { maxIterations = 50, tolerance = 1e-12, lower, upper } = options;
   const steps = Array.from({ length: n }, (_, i) =>
@@ -64,6 +64,7 @@ export function leastSquares(
               : backward
                 ? (r[i] - minus[i]) / steps[j]
                 : 0;
+      yield (iteration + (j + 1) / n) / maxIterations;
     }
     const normal = new Float64Array(n * n);
     const gradient = new Float64Array(n);
@@ -96,9 +97,14 @@ export function leastSquares(
       }
       damping *= 4;
     }
-    if (options.after?.(cost, iteration + 1)) return { x, cost, iterations: iteration + 1 };
     if (!improved) break;
     damping = Math.min(damping, 1e6);
   }
   return { x, cost, iterations: iteration };
+}
+
+/** The same in one go. */
+export function leastSquares(...args: Parameters<typeof leastSquaresSteps>): LeastSquaresResult {
+  const steps = leastSquaresSteps(...args);
+  for (let step = steps.next(); ; step = steps.next()) if (step.done) return step.value;
 }

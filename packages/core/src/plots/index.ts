@@ -1,3 +1,4 @@
 export * from './roles';
 export * from './measures';
 export * from './formula';
+export * from './defaults';

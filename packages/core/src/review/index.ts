@@ -37,6 +37,7 @@ const PLACES: Readonly<Record<Place['kind'], (place: Place, name: (id: string) =
   sweep: (p) => `Sweep, ${(p as { field: string }).field}`,
   marker: () => 'A marker',
   goal: () => 'The goal',
+  limit: () => 'A limit',
   design: () => 'The design',
 };
 

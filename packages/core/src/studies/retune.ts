@@ -9,7 +9,7 @@ import {
   type Project,
   type ResolvedDesign,
 } from '../network';
-import { leastSquares } from '../numeric';
+import { leastSquaresSteps } from '../numeric';
 import { parts } from '../parts';
 import type { SData } from '../results';
 import { freeValues, type FreeValue } from './free';
@@ -54,10 +54,10 @@ const GOOD = 2e-3;
 /**
  * Brings the modelled response back to the ideal targets at the design frequency: first by the lengths that may move,
  * then, where that leaves something, by lengths and widths. Rings are kept closed. The ideal level does not change.
- * @returns undefined when it was stopped
+ * Yields the share done, many times a second.
  * @throws RetuneError in words
  */
-export function retune(project: Project, design: Design, hooks: RetuneHooks = {}): Retuned | undefined {
+export function* retuneSteps(project: Project, design: Design): Generator<number, Retuned, void> {
   const data = new Map(project.data.map((d) => [d.id, dataOf(d)]));
   const find = (id: string) => data.get(id);
   const first = resolveDesign(project, design);
@@ -111,16 +111,14 @@ export function retune(project: Project, design: Design, hooks: RetuneHooks = {}
 
   const was = solve(first);
   if (!was) throw new RetuneError('the design has an error; the review says which. Then it can be retuned');
-  let stopped = false;
-  const search = (
+  function* search(
     free: readonly FreeValue[],
     start: readonly number[],
     from: number,
     to: number,
-  ): number[] => {
+  ): Generator<number, number[], void> {
     const count = targets.count + matched.length + closures + free.length;
-    const rounds = 14;
-    return leastSquares(
+    const steps = leastSquaresSteps(
       (x, out) => {
         const resolved = resolveDesign(project, put(free, x));
         const s = solve(resolved);
@@ -143,33 +141,31 @@ export function retune(project: Project, design: Design, hooks: RetuneHooks = {}
         step: free.map((v) => 1e-3 * v.reach),
         lower: free.map((v) => v.value - v.reach),
         upper: free.map((v) => v.value + v.reach),
-        maxIterations: rounds,
+        maxIterations: 14,
         tolerance: 1e-4,
-        after(_cost, iteration) {
-          stopped = hooks.progress?.(from + ((to - from) * Math.min(iteration, rounds)) / rounds) === true;
-          return stopped;
-        },
       },
-    ).x;
-  };
+    );
+    for (let step = steps.next(); ; step = steps.next()) {
+      if (step.done) return step.value.x;
+      yield from + (to - from) * step.value;
+    }
+  }
 
   const lengths = freeValues(design, first, 'length', true);
   const widths = freeValues(design, first, 'width', true);
   if (lengths.length + widths.length === 0)
     throw new RetuneError('nothing may move: every line is a feed or marked to stay');
   let free: FreeValue[] = lengths;
-  let x = search(
+  let x = yield* search(
     lengths,
     lengths.map((v) => v.value),
     0,
     0.3,
   );
-  if (stopped) return undefined;
   const byLength = solve(resolveDesign(project, put(lengths, x)));
   if (!byLength || missing(byLength) > GOOD) {
     free = [...lengths, ...widths];
-    x = search(free, [...x, ...widths.map((v) => v.value)], 0.3, 1);
-    if (stopped) return undefined;
+    x = yield* search(free, [...x, ...widths.map((v) => v.value)], 0.3, 1);
   }
   // The same values as text that can be read and etched.
   const plain = [...freeValues(design, first, 'length', false), ...freeValues(design, first, 'width', false)];
@@ -198,6 +194,19 @@ export function retune(project: Project, design: Design, hooks: RetuneHooks = {}
     was: at0(was),
     is: at0(is),
   };
+}
+
+/**
+ * The same in one go.
+ * @returns undefined when it was stopped
+ * @throws RetuneError in words
+ */
+export function retune(project: Project, design: Design, hooks: RetuneHooks = {}): Retuned | undefined {
+  const steps = retuneSteps(project, design);
+  for (let step = steps.next(); ; step = steps.next()) {
+    if (step.done) return step.value;
+    if (hooks.progress?.(step.value) === true) return undefined;
+  }
 }
 
 /** Whether the pieces form a ring: more joints than a tree of them needs. */

@@ -1,6 +1,7 @@
 import { useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { Link } from 'react-router';
+import { layOut } from '@ditch/core/artwork';
 import { circuitOf, type Design } from '@ditch/core/network';
 import { review } from '@ditch/core/review';
 import { HelpLine } from '../../controls/help';
@@ -13,8 +14,9 @@ import { Board } from './Board';
 import { Pieces } from './Pieces';
 import { Review } from './Review';
 import { SweepPart } from './SweepPart';
+import { RetuneDialog, useRetuning } from './Retune';
 import { Values } from './Values';
-import { useLevelResponse } from './reading';
+import { influenceOf, useLevelResponse } from './reading';
 import { Response } from './Response';
 import { Waterline } from './Waterline';
 
@@ -76,17 +78,32 @@ function Loaded({ design }: { design: Design }) {
   const [folded, setFolded] = useState(() => window.innerWidth < 1024);
   const main = useRef<HTMLDivElement>(null);
 
-  const remarks = useMemo(() => review(project, design, resolved), [project, design, resolved]);
+  const layout = useMemo(() => layOut(resolved), [resolved]);
+  const remarks = useMemo(
+    () => review(project, design, resolved, layout),
+    [project, design, resolved, layout],
+  );
   const idealCircuit = useMemo(() => circuitOf(resolved, 'ideal'), [resolved]);
   const modelledCircuit = useMemo(() => circuitOf(resolved, 'modelled'), [resolved]);
-  const responses = useResponses([idealCircuit, modelledCircuit], resolved.sweep, project.data);
+  const influenceCircuit = useMemo(
+    () => (hovered ? influenceOf(modelledCircuit, resolved, hovered) : undefined),
+    [modelledCircuit, resolved, hovered],
+  );
+  const responses = useResponses(
+    [idealCircuit, modelledCircuit, influenceCircuit],
+    resolved.sweep,
+    project.data,
+  );
   // While an entry is wrong the copper of the last right one stays, dimmed, instead of vanishing under the hand.
-  const [sound, setSound] = useState(resolved);
-  if (idealCircuit && sound !== resolved) setSound(resolved);
+  const wrong = resolved.problems.some((p) => ['stack', 'value', 'piece'].includes(p.place.kind));
+  const [sound, setSound] = useState({ resolved, layout });
+  if (!wrong && sound.resolved !== resolved) setSound({ resolved, layout });
+  const drawn = wrong ? sound : { resolved, layout };
   const { goal } = resolved;
   const ideal = useLevelResponse(responses.data[0], resolved.f0, goal);
   const modelled = useLevelResponse(responses.data[1], resolved.f0, goal);
 
+  const retuning = useRetuning(project, design);
   const stack = project.stacks.find((s) => s.id === design.stack);
   const blocked = !idealCircuit || !resolved.sweep;
   const first = resolved.problems[0];
@@ -154,8 +171,11 @@ function Loaded({ design }: { design: Design }) {
         style={{ gridTemplateRows: `minmax(0, ${waterline}fr) 44px minmax(0, ${1 - waterline}fr)` }}
       >
         <Copper
-          resolved={idealCircuit ? resolved : sound}
-          dim={!idealCircuit}
+          project={project}
+          design={design}
+          resolved={drawn.resolved}
+          layout={drawn.layout}
+          dim={drawn.resolved !== resolved}
           selected={selected}
           hovered={hovered}
           onSelect={setSelected}
@@ -166,6 +186,7 @@ function Loaded({ design }: { design: Design }) {
             { level: 'ideal', match: blocked || responses.stopped ? undefined : ideal?.match },
             { level: 'modelled', match: blocked || responses.stopped ? undefined : modelled?.match },
           ]}
+          retuning={modelledCircuit ? retuning : undefined}
           busy={responses.progress}
           onStop={responses.stop}
           onDrag={(y) => {
@@ -181,11 +202,13 @@ function Loaded({ design }: { design: Design }) {
           data={project.data}
           ideal={ideal}
           modelled={modelled}
+          influence={hovered && influenceCircuit ? responses.data[2] : undefined}
           waiting={waiting}
           trouble={trouble}
           onResume={responses.stopped && !blocked ? responses.resume : undefined}
         />
       </Main>
+      <RetuneDialog retuning={retuning} />
     </Page>
   );
 }

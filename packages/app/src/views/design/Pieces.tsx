@@ -9,10 +9,12 @@ import {
   type ResolvedPiece,
 } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
-import { Quiet, SectionTitle } from '../../controls/basics';
+import { Quiet, SectionTitle, Segments } from '../../controls/basics';
+import { helpHandlers } from '../../controls/help';
+import { NameInput } from '../../controls/NameInput';
 import { ErrorText } from '../../controls/QuantityInput';
 import { colour } from '../../theme';
-import { holdFace } from '../edits';
+import { holdFace, releaseFace, renamePiece, setSetting } from '../edits';
 import { FaceEditor, shownValue } from '../FaceEditor';
 
 const Row = styled.div<{ $selected: boolean; $hovered: boolean }>`
@@ -38,6 +40,11 @@ const RowHead = styled.button`
     font-size: 11px;
   }
 `;
+const Title = styled.span`
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+`;
 const Cell = styled.span`
   display: flex;
   flex-direction: column;
@@ -57,6 +64,23 @@ const Face = styled.span<{ $held: boolean }>`
     vertical-align: 0.15em;
   }
 `;
+const Named = styled.div`
+  display: flex;
+  padding: 2px 0 4px 16px;
+`;
+const Chosen = styled.div`
+  display: grid;
+  grid-template-columns: 104px minmax(0, 1fr);
+  align-items: center;
+  gap: 6px;
+  padding: 2px 0 2px 16px;
+  font-size: 12px;
+`;
+const Source = styled.p`
+  padding: 6px 0 0 16px;
+  color: ${colour('quiet')};
+  font-size: 11px;
+`;
 const Editor = styled.div`
   padding: 2px 12px 10px 13px;
 `;
@@ -74,7 +98,8 @@ function PieceFaces({ piece }: { piece: ResolvedPiece }) {
   const definition = parts.get(piece.kind);
   const column = (side: 'electrical' | 'physical') =>
     definition?.properties.flatMap((property) =>
-      property.faces
+      // What may be left out stands in the open row.
+      (property.otherwise === undefined ? property.faces : [])
         .filter((f) => f.side === side)
         .map((face) => {
           const isHeld = piece.held.includes(face.name);
@@ -127,6 +152,7 @@ export const Pieces = memo(function Pieces({
             errors={errors}
             widest={widest}
             dataName={project.data.find((d) => d.id === piece.settings.data)?.name}
+            f0={resolved.f0}
             isOpen={selected === piece.id}
             isHovered={hovered === piece.id}
             onSelect={onSelect}
@@ -146,6 +172,7 @@ interface PieceRowProps {
   /** Width of the widest line, to which the little pictures are scaled. */
   readonly widest: number;
   readonly dataName: string | undefined;
+  readonly f0: number | undefined;
   readonly isOpen: boolean;
   readonly isHovered: boolean;
   readonly onSelect: (id: string | undefined) => void;
@@ -153,7 +180,8 @@ interface PieceRowProps {
 }
 
 const PieceRow = memo(function PieceRow(props: PieceRowProps) {
-  const { design, piece, document, errors, widest, dataName, isOpen, isHovered, onSelect, onHover } = props;
+  const { design, piece, document, errors, widest, dataName, f0, isOpen, isHovered, onSelect, onHover } =
+    props;
   const definition = parts.get(piece.kind);
   const width = piece.values?.width?.re;
   return (
@@ -187,13 +215,13 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
             />
           )}
         </svg>
-        <span>
+        <Title>
           {piece.name}
           <br />
           <small>
             {piece.kind === 'port' ? `port ${piece.settings.number}` : (definition?.name ?? piece.kind)}
           </small>
-        </span>
+        </Title>
         {dataName !== undefined ? (
           <Quiet
             style={{ gridColumn: '3 / -1', textAlign: 'right', overflow: 'hidden', textOverflow: 'ellipsis' }}
@@ -211,6 +239,24 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
       )}
       {isOpen && definition && (
         <Editor>
+          <Named>
+            <NameInput
+              label={`name of ${piece.name}`}
+              value={piece.name}
+              onChange={(name) => renamePiece(design, piece.id, name)}
+            />
+          </Named>
+          {definition.choices?.map((choice) => (
+            <Chosen key={choice.name} {...helpHandlers(choice.label, choice.help)}>
+              <span>{choice.label}</span>
+              <Segments
+                label={`${piece.name}: ${choice.label.toLowerCase()}`}
+                value={piece.settings[choice.name] ?? choice.options[0].id}
+                choices={choice.options}
+                onChange={(id) => setSetting(design, document, choice.name, id)}
+              />
+            </Chosen>
+          ))}
           {definition.properties.length > 0 && dataName === undefined ? (
             <FaceEditor
               properties={definition.properties}
@@ -218,11 +264,13 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
               values={piece.values}
               errors={errors}
               owner={piece.name}
-              onHold={(face, text, others) => holdFace(design, document, face, text, others)}
+              onHold={(face, text, others) => holdFace(design, document, face, text, others, f0)}
+              onRelease={(face) => releaseFace(design, document, face)}
             />
           ) : (
             <Quiet>{definition.about}</Quiet>
           )}
+          {definition.source && <Source>{definition.source}</Source>}
         </Editor>
       )}
     </Row>

@@ -1,42 +1,46 @@
-import { useMemo, useRef, useState } from 'react';
+import { memo, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import type { Column } from '@ditch/core/formats';
-import { dataBlock, dataOf, type DataBlock, type Design, type ResolvedDesign } from '@ditch/core/network';
-import {
-  decibels,
-  degrees,
-  flooredDecibels,
-  entryOf,
-  impedanceOf,
-  interpolate,
-  renormalise,
-  vswr,
-  type SData,
-} from '@ditch/core/results';
+import { dataBlock, type DataBlock, type Design, type Plot, type ResolvedDesign } from '@ditch/core/network';
+import { measures, type Roles } from '@ditch/core/plots';
+import { decibels, degrees, entryOf, impedanceOf, interpolate, vswr, type SData } from '@ditch/core/results';
 import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
+import { valueAt } from '../../charts/domain';
 import { RectChart, type Axis } from '../../charts/RectChart';
-import { SmithChart, type SmithTrace } from '../../charts/SmithChart';
-import type { ChartMarker, Stroke, Trace } from '../../charts/types';
+import { SmithChart } from '../../charts/SmithChart';
+import type { ChartMarker } from '../../charts/types';
 import { Menu, TextButton, type Command } from '../../controls/basics';
 import { QuantityInput } from '../../controls/QuantityInput';
 import { chooseTouchstone } from '../../store/library';
 import { endMerge } from '../../store/session';
-import { colour, type ColourName } from '../../theme';
+import { colour } from '../../theme';
 import { useHandler, useStable } from '../../controls/stable';
-import { addMarker, addOverlay, moveMarker, removeMarker, toggleOverlay } from '../edits';
-import { levelOf, type LevelResponse } from './reading';
+import { addMarker, addOverlay, moveMarker, removeMarker, setPlots, toggleOverlay } from '../edits';
+import { PlotDialog } from './PlotDialog';
+import { drawPlot, plotsOf, rangeOf, rolesFrom, smithTraces, sourcesOf, type Source } from './plots';
+import type { LevelResponse } from './reading';
 
 const Panel = styled.div`
   display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(260px, 34%);
   grid-template-rows: minmax(0, 1fr) auto;
   min-height: 0;
   height: 100%;
   background: ${colour('raised')};
 `;
+const Plots = styled.div`
+  position: relative;
+  display: flex;
+  min-height: 0;
+  min-width: 0;
+  > section {
+    flex: 1 1 0;
+  }
+  > section + section {
+    border-left: 1px solid ${colour('rule')};
+  }
+`;
 const Strip = styled.div`
-  grid-column: 1 / -1;
   max-height: 122px;
   padding-bottom: 6px;
   overflow: auto;
@@ -82,16 +86,11 @@ const Waiting = styled.p`
   text-align: center;
 `;
 
-/** Colours of the quantities; a level never changes the colour, only the stroke. */
-const entryColours: readonly ColourName[] = ['trace1', 'trace2', 'trace3', 'trace4', 'trace5', 'trace6'];
-const overlayColours: readonly ColourName[] = ['trace2', 'trace4', 'trace5', 'trace6', 'trace3'];
-
 const FREQUENCY: Axis = {
   label: 'GHz',
   scale: 1e-9,
   format: (f) => formatQuantity(f, 'frequency', { digits: 5 }),
 };
-const formatLevel = (v: number): string => (v <= -200 ? 'below \u2212200 dB' : `${formatNumber(v)}\u2009dB`);
 
 interface ResponseProps {
   readonly design: Design;
@@ -99,21 +98,13 @@ interface ResponseProps {
   readonly data: readonly DataBlock[];
   readonly ideal: LevelResponse | undefined;
   readonly modelled: LevelResponse | undefined;
+  /** The response with the piece that is pointed at a little longer. */
+  readonly influence: SData | undefined;
   /** The curves belong to values that have changed since, or the design has errors. */
   readonly waiting: boolean;
   readonly trouble: string | undefined;
   /** Takes a stopped computation up again. */
   readonly onResume: (() => void) | undefined;
-}
-
-interface Curve {
-  readonly id: string;
-  readonly label: string;
-  readonly colour: ColourName;
-  readonly stroke: Stroke;
-  readonly data: SData;
-  readonly i: number;
-  readonly j: number;
 }
 
 export function Response({
@@ -122,98 +113,23 @@ export function Response({
   data,
   ideal,
   modelled,
+  influence,
   waiting,
   trouble,
   onResume,
 }: ResponseProps) {
-  const rectSvg = useRef<SVGSVGElement>(null);
-  const smithSvg = useRef<SVGSVGElement>(null);
   const [cursor, setCursor] = useState<number>();
-
+  const [editing, setEditing] = useState<string>();
   const overlays = useMemo(
     () => design.overlays.flatMap((id) => data.filter((d) => d.id === id)),
     [design.overlays, data],
   );
-
-  const curves = useMemo((): Curve[] => {
-    const list: Curve[] = [];
-    const add = (level: 'ideal' | 'modelled', response: LevelResponse | undefined) => {
-      if (!response) return;
-      const n = response.data.ports;
-      for (let i = 0; i < Math.min(n, entryColours.length); i++) {
-        const name = `S${i + 1}1`;
-        list.push({
-          id: `${level}-${name}`,
-          label: n === 1 ? level : `${name} ${level}`,
-          colour: entryColours[i],
-          stroke: level,
-          data: response.data,
-          i,
-          j: 0,
-        });
-      }
-    };
-    add('modelled', modelled);
-    add('ideal', ideal);
-    // Imported data is compared at the reference of the design's own first port.
-    const z0 = (modelled ?? ideal)?.data.z0[0];
-    overlays.forEach((block, k) => {
-      const own = dataOf(block);
-      const same = z0 && own.z0.every((z) => z.re === z0.re && z.im === z0.im);
-      list.push({
-        id: block.id,
-        label: block.name,
-        colour: overlayColours[k % overlayColours.length],
-        stroke: 'data',
-        data:
-          z0 && !same
-            ? renormalise(
-                own,
-                own.z0.map(() => z0),
-              )
-            : own,
-        i: 0,
-        j: 0,
-      });
-    });
-    return list;
-  }, [ideal, modelled, overlays]);
-
-  const traces = useMemo(
-    (): Trace[] =>
-      curves.map((c) => {
-        const entry = entryOf(c.data, c.i, c.j);
-        const label = c.label.length > 16 ? `${c.label.slice(0, 15)}\u2026` : c.label;
-        return { id: c.id, label, colour: c.colour, stroke: c.stroke, x: entry.freq, y: levelOf(entry) };
-      }),
-    [curves],
+  const sources = useMemo(
+    () => sourcesOf({ ideal: ideal?.data, modelled: modelled?.data, influence }, overlays),
+    [ideal, modelled, influence, overlays],
   );
-  const smithTraces = useMemo(
-    (): SmithTrace[] =>
-      curves
-        .filter((c) => c.i === c.j)
-        .map((c) => {
-          const entry = entryOf(c.data, c.i, c.j);
-          return {
-            id: c.id,
-            label: c.label,
-            colour: c.colour,
-            stroke: c.stroke,
-            freq: entry.freq,
-            re: entry.re,
-            im: entry.im,
-            z0: c.data.z0[c.i],
-          };
-        }),
-    [curves],
-  );
-
-  const range = useMemo((): [number, number] => {
-    let low = -20;
-    for (const t of traces) for (let k = 0; k < t.y.length; k++) if (t.y[k] < low) low = t.y[k];
-    return [Math.max(-60, Math.floor(low / 10) * 10), 0];
-  }, [traces]);
-
+  const roles = useStable(rolesFrom(sources, resolved.f0));
+  const plots = useStable(plotsOf(design, roles));
   const markers: ChartMarker[] = useStable(
     resolved.markers.map((m) => {
       const text = design.markers.find((d) => d.id === m.id)?.freq ?? '';
@@ -227,29 +143,10 @@ export function Response({
   );
   const typed = (f: number) => formatQuantity(f, 'frequency', { digits: 6, typed: true });
 
-  const columns = (): Column[] => {
-    const first = curves[0];
-    if (!first) return [];
-    const out: Column[] = [{ name: 'frequency_Hz', values: first.data.freq }];
-    for (const c of curves) {
-      const entry = entryOf(c.data, c.i, c.j);
-      const at = (k: number) => interpolate(entry, first.data.freq[k]);
-      const each = (f: (s: { re: number; im: number }) => number) =>
-        Float64Array.from(first.data.freq, (_f, k) => f(at(k)));
-      out.push(
-        { name: `${c.label}_dB`, values: each((s) => flooredDecibels(s.re, s.im)) },
-        { name: `${c.label}_deg`, values: each((s) => degrees(s.re, s.im)) },
-        { name: `${c.label}_re`, values: each((s) => s.re) },
-        { name: `${c.label}_im`, values: each((s) => s.im) },
-      );
-    }
-    return out;
-  };
-
   const keep = (level: 'ideal' | 'modelled', response: LevelResponse | undefined): Command => ({
     id: `keep-${level}`,
+    group: 'Compare',
     label: `Keep the ${level} curve`,
-    note: 'to compare',
     disabled: !response || waiting,
     run: () => {
       const zl = resolved.values.get('zl');
@@ -262,90 +159,302 @@ export function Response({
     const block = await chooseTouchstone();
     if (block) addOverlay(design.id, block);
   };
-  const commands = (): Command[] => [
-    keep('modelled', modelled),
-    keep('ideal', ideal),
-    { id: 'import', label: 'Import Touchstone\u2026', note: 'to compare', run: () => void importData() },
-    ...data
-      .filter((d) => design.overlays.includes(d.id) || d.origin === 'imported' || d.origin === 'kept')
-      .map((d): Command => ({
+  const arrange = (label: string, next: readonly Plot[]) => setPlots(design.id, label, next);
+  const commands = useHandler((plot: Plot): readonly Command[] => {
+    const at = plots.findIndex((p) => p.id === plot.id);
+    const show = (id: string, name: string): Command => ({
+      id: `show-${id}`,
+      group: 'Show',
+      label: name,
+      note: plot.show === id ? 'shown' : undefined,
+      run: () => {
+        arrange(
+          `show ${name.toLowerCase()}`,
+          plots.map((p) => (p.id === plot.id ? { id: p.id, show: id, formulas: p.formulas } : p)),
+        );
+        if (id === 'formula' && !plot.formulas?.length) setEditing(plot.id);
+      },
+    });
+    const swap = (other: number): readonly Plot[] => {
+      const next = [...plots];
+      [next[at], next[other]] = [next[other], next[at]];
+      return next;
+    };
+    return [
+      ...measures.filter((m) => m.available(roles)).map((m) => show(m.id, m.name)),
+      show('smith', 'Smith chart'),
+      show('formula', 'Formulas on results'),
+      {
+        id: 'edit',
+        group: 'Arrange',
+        label: plot.show === 'formula' ? 'Formulas and limits\u2026' : 'Limits\u2026',
+        disabled: plot.show === 'smith',
+        run: () => setEditing(plot.id),
+      },
+      {
+        id: 'add',
+        group: 'Arrange',
+        label: 'Add a plot beside it',
+        disabled: plots.length >= 6,
+        run: () => {
+          const free = measures.find((m) => m.available(roles) && !plots.some((p) => p.show === m.id));
+          const next = [...plots];
+          next.splice(at + 1, 0, { id: `p${Date.now().toString(36)}`, show: free?.id ?? 'match' });
+          arrange('add a plot', next);
+        },
+      },
+      {
+        id: 'left',
+        group: 'Arrange',
+        label: 'Move left',
+        disabled: at === 0,
+        run: () => arrange('move a plot', swap(at - 1)),
+      },
+      {
+        id: 'right',
+        group: 'Arrange',
+        label: 'Move right',
+        disabled: at === plots.length - 1,
+        run: () => arrange('move a plot', swap(at + 1)),
+      },
+      {
+        id: 'remove',
+        group: 'Arrange',
+        label: 'Remove this plot',
+        disabled: plots.length === 1,
+        run: () =>
+          arrange(
+            'remove a plot',
+            plots.filter((p) => p.id !== plot.id),
+          ),
+      },
+      keep('modelled', modelled),
+      keep('ideal', ideal),
+      { id: 'import', group: 'Compare', label: 'Import Touchstone\u2026', run: () => void importData() },
+      ...data.map((d): Command => ({
         id: `overlay-${d.id}`,
+        group: 'Compare',
         label: `${design.overlays.includes(d.id) ? 'Hide' : 'Show'} ${d.name}`,
         run: () => toggleOverlay(design.id, d),
       })),
-    {
-      id: 'marker',
-      label: 'Add a marker',
-      note: 'M',
-      disabled: !resolved.sweep,
-      run: () =>
-        resolved.sweep && addMarker(design.id, typed((resolved.sweep.start + resolved.sweep.stop) / 2)),
-    },
-  ];
+      {
+        id: 'marker',
+        group: 'Compare',
+        label: 'Add a marker',
+        note: 'M',
+        disabled: !resolved.sweep,
+        run: () =>
+          resolved.sweep && addMarker(design.id, typed((resolved.sweep.start + resolved.sweep.stop) / 2)),
+      },
+    ];
+  });
 
   const band = modelled?.match?.band;
-  const ports = (modelled ?? ideal)?.data.ports ?? 1;
   const goal = useStable({ level: -resolved.goal, from: band?.low, to: band?.high });
-  const yAxis = useMemo(
-    (): Axis => ({ label: ports === 1 ? '|S11| in dB' : 'dB', range, format: formatLevel }),
-    [ports, range],
-  );
+  const limits = useStable(resolved.limits);
   const onMarkerMove = useHandler((id: string, f: number) => moveMarker(design.id, id, typed(f)));
   const onMarkerAdd = useHandler((f: number) => addMarker(design.id, typed(f)));
   const onMarkerRemove = useHandler((id: string) => removeMarker(design.id, id));
+  const edited = plots.find((p) => p.id === editing);
   return (
     <Panel>
-      <ChartFrame
-        title={ports === 1 ? 'Match at port 1' : 'Response'}
-        note={`return loss goal ${formatNumber(resolved.goal)} dB`}
-        columns={columns}
-        svg={rectSvg}
-        commands={commands}
-      >
-        <RectChart
-          label="reflection in decibels over frequency"
-          svg={rectSvg}
-          traces={traces}
-          x={FREQUENCY}
-          y={yAxis}
-          markers={markers}
-          goal={goal}
-          waiting={waiting}
-          onCursor={setCursor}
-          onMarkerMove={onMarkerMove}
-          onMarkerEnd={endMerge}
-          onMarkerAdd={onMarkerAdd}
-          onMarkerRemove={onMarkerRemove}
-        />
+      <Plots>
+        {plots.map((plot) => (
+          <OnePlot
+            key={plot.id}
+            plot={plot}
+            sources={sources}
+            roles={roles}
+            markers={markers}
+            limits={limits}
+            goal={goal}
+            goalText={`return loss goal ${formatNumber(resolved.goal)} dB`}
+            waiting={waiting}
+            cursor={cursor}
+            commands={commands}
+            onCursor={setCursor}
+            onMarkerMove={onMarkerMove}
+            onMarkerAdd={onMarkerAdd}
+            onMarkerRemove={onMarkerRemove}
+          />
+        ))}
         {trouble && (
           <Waiting role="status">
             {trouble} {onResume && <TextButton onPress={onResume}>Compute it</TextButton>}
           </Waiting>
         )}
-      </ChartFrame>
-      <ChartFrame
-        title="Smith chart"
-        note={`z/${formatComplex(modelled?.data.z0[0].re ?? 50, modelled?.data.z0[0].im ?? 0)}`}
-        columns={columns}
-        svg={smithSvg}
-      >
+      </Plots>
+      {edited && (
+        <PlotDialog
+          plot={edited}
+          title={edited.show === 'formula' ? 'Formulas and limits' : 'Limits'}
+          errors={resolved.problems.flatMap((p) =>
+            p.place.kind === 'limit' ? [{ id: p.place.id, message: p.message }] : [],
+          )}
+          onChange={(label, next) =>
+            arrange(
+              label,
+              plots.map((p) => (p.id === next.id ? next : p)),
+            )
+          }
+          onClose={() => setEditing(undefined)}
+        />
+      )}
+      <MarkerStrip design={design} resolved={resolved} waiting={waiting} curves={entriesOf(sources)} />
+    </Panel>
+  );
+}
+
+interface OnePlotProps {
+  readonly plot: Plot;
+  readonly sources: readonly Source[];
+  readonly roles: Roles;
+  readonly markers: readonly ChartMarker[];
+  readonly limits: ResolvedDesign['limits'];
+  readonly goal: { readonly level: number; readonly from?: number; readonly to?: number };
+  readonly goalText: string;
+  readonly waiting: boolean;
+  readonly cursor: number | undefined;
+  readonly commands: (plot: Plot) => readonly Command[];
+  readonly onCursor: (f: number | undefined) => void;
+  readonly onMarkerMove: (id: string, f: number) => void;
+  readonly onMarkerAdd: (f: number) => void;
+  readonly onMarkerRemove: (id: string) => void;
+}
+
+/** One picture of the response in its frame. */
+const OnePlot = memo(function OnePlot(props: OnePlotProps) {
+  const { plot, sources, roles, markers, limits, goal, goalText, waiting, cursor, onCursor } = props;
+  const svg = useRef<SVGSVGElement>(null);
+  const smith = plot.show === 'smith';
+  const drawn = useMemo(() => drawPlot(plot, sources, roles), [plot, sources, roles]);
+  const smiths = useMemo(() => (smith ? smithTraces(sources) : []), [smith, sources]);
+  const range = useStable(rangeOf(drawn));
+  const y = useMemo(
+    (): Axis => ({
+      label: roles.ports === 1 && plot.show === 'match' ? '|S11| in dB' : drawn.unit,
+      range,
+      format: (v) =>
+        drawn.unit === 'dB' && v <= -200 ? 'below \u2212200 dB' : `${formatNumber(v)}\u2009${drawn.unit}`,
+    }),
+    [drawn.unit, range, roles.ports, plot.show],
+  );
+  const own = useMemo(
+    () => limits.filter((l) => plot.limits?.some((p) => p.id === l.id)),
+    [limits, plot.limits],
+  );
+  const frame = useHandler(() => props.commands(plot));
+  const columns = (): Column[] => {
+    const all = smith ? sources.filter((s) => s.stroke !== 'influence') : [];
+    const first = all[0]?.data.freq ?? drawn.traces[0]?.x;
+    if (!first) return [];
+    const freq = Float64Array.from(first);
+    if (smith)
+      return [
+        { name: 'frequency_Hz', values: freq },
+        ...all.flatMap((source): Column[] => {
+          const entry = entryOf(source.data, 0, 0);
+          const at = (k: number) => interpolate(entry, freq[k]);
+          return [
+            { name: `S11_${source.name}_re`, values: freq.map((_f, k) => at(k).re) },
+            { name: `S11_${source.name}_im`, values: freq.map((_f, k) => at(k).im) },
+          ];
+        }),
+      ];
+    return [
+      { name: 'frequency_Hz', values: freq },
+      ...drawn.traces
+        .filter((t) => t.stroke !== 'influence')
+        .map((t) => ({
+          name: `${t.label}${t.unlabelled || t.stroke === 'data' ? '' : ' modelled'}_${drawn.unit}`.replace(
+            /\s+/g,
+            '_',
+          ),
+          values: freq.map((f) => valueAt(t, f)),
+        })),
+    ];
+  };
+  const title =
+    roles.ports === 1 && plot.show === 'match' ? 'Match at port 1' : smith ? 'Smith chart' : drawn.title;
+  const z0 = sources[0]?.data.z0[0];
+  return (
+    <ChartFrame
+      title={title}
+      note={
+        smith
+          ? `port 1, z/${formatComplex(z0?.re ?? 50, z0?.im ?? 0)}`
+          : plot.show === 'match' || plot.show === 'driven'
+            ? goalText
+            : plot.show === 'formula'
+              ? plot.formulas?.join(', ')
+              : undefined
+      }
+      columns={columns}
+      svg={svg}
+      commands={frame}
+    >
+      {smith ? (
         <SmithChart
           label="reflection on the Smith chart"
-          svg={smithSvg}
-          traces={smithTraces}
+          svg={svg}
+          traces={smiths}
           markers={markers}
           waiting={waiting}
           cursor={cursor}
         />
-      </ChartFrame>
-      <MarkerStrip
-        design={design}
-        resolved={resolved}
-        waiting={waiting}
-        curves={curves.filter((c) => c.stroke !== 'data')}
-      />
-    </Panel>
+      ) : (
+        <RectChart
+          label={
+            plot.show === 'match' && roles.ports === 1
+              ? 'reflection in decibels over frequency'
+              : `${drawn.title.toLowerCase()} over frequency`
+          }
+          svg={svg}
+          traces={drawn.traces}
+          x={FREQUENCY}
+          y={y}
+          markers={markers}
+          goal={plot.show === 'match' || plot.show === 'driven' ? goal : undefined}
+          limits={own}
+          waiting={waiting}
+          onCursor={onCursor}
+          onMarkerMove={props.onMarkerMove}
+          onMarkerEnd={endMerge}
+          onMarkerAdd={props.onMarkerAdd}
+          onMarkerRemove={props.onMarkerRemove}
+        />
+      )}
+      {drawn.problem && <Waiting role="status">This cannot be drawn: {drawn.problem}.</Waiting>}
+    </ChartFrame>
   );
+});
+
+/** An entry of S that the markers can read. */
+interface Curve {
+  readonly id: string;
+  readonly label: string;
+  readonly stroke: 'ideal' | 'modelled';
+  readonly data: SData;
+  readonly i: number;
+  readonly j: number;
+}
+
+/** What a wave into port 1 becomes, and the other ports' matches, of both levels. */
+function entriesOf(sources: readonly Source[]): Curve[] {
+  return sources.flatMap((source) => {
+    const { stroke, data } = source;
+    if (stroke !== 'ideal' && stroke !== 'modelled') return [];
+    const n = data.ports;
+    const pairs = [
+      ...Array.from({ length: n }, (_, i) => [i, 0]),
+      ...Array.from({ length: n - 1 }, (_, i) => [i + 1, i + 1]),
+      ...(n === 3 ? [[2, 1]] : []),
+    ];
+    return pairs.map(([i, j]) => {
+      const name = `S${i + 1}${j + 1}`;
+      return { id: `${stroke}-${name}`, label: n === 1 ? stroke : `${name} ${stroke}`, stroke, data, i, j };
+    });
+  });
 }
 
 /** The markers in numbers, a row each; the rows read the curve at the modelled level and the level below it. */

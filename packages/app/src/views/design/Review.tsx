@@ -3,6 +3,7 @@ import styled from 'styled-components';
 import { type Remark } from '@ditch/core/review';
 import { Quiet, TextButton } from '../../controls/basics';
 import { colour } from '../../theme';
+import { settle } from '../edits';
 
 const ReviewBox = styled.section`
   max-height: 170px;
@@ -44,15 +45,23 @@ export const Review = memo(function Review({ remarks, onSelect }: ReviewProps) {
     <ReviewBox aria-label="Review">
       <h2>Review{remarks.length > 0 ? ` \u00B7 ${remarks.length}` : ''}</h2>
       {remarks.length === 0 ? (
-        <Quiet>Nothing to question: every line can be etched and stands inside its models’ ranges.</Quiet>
+        <Quiet>
+          Nothing to question: every pin is joined, every line can be etched and stands inside its models’
+          ranges.
+        </Quiet>
       ) : (
         <ul>
           {remarks.map((r) => {
             const { place } = r;
             return (
-              <li key={r.message} data-severity={r.severity}>
+              <li key={r.id} data-severity={r.severity}>
                 <span>
                   {r.message}{' '}
+                  {r.remedies?.map((remedy) => (
+                    <span key={remedy.label}>
+                      <TextButton onPress={() => settle(remedy)}>{remedy.label}</TextButton>{' '}
+                    </span>
+                  ))}
                   {place.kind === 'piece' && (
                     <TextButton onPress={() => onSelect(place.piece)}>Show</TextButton>
                   )}

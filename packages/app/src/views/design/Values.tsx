@@ -21,6 +21,15 @@ const NameBox = styled(InputBox)`
   border-bottom-color: transparent;
   font-weight: 600;
 `;
+/** Many values scroll by themselves, so that the ledger stays in sight. */
+const List = styled.div`
+  max-height: 182px;
+  margin-inline: -16px;
+  overflow-y: auto;
+  > div {
+    padding-inline: 16px;
+  }
+`;
 /** A quantity in its own engineering unit, whatever its dimension. */
 function shown(quantity: Quantity): string {
   const kind = (Object.keys(quantityKinds) as QuantityKind[]).find((k) =>
@@ -48,24 +57,26 @@ export const Values = memo(function Values({ design, resolved }: ValuesProps) {
           add
         </TextButton>
       </SectionTitle>
-      {design.values.map((v) => {
-        const problem = resolved.problems.find((p) => p.place.kind === 'value' && p.place.name === v.name);
-        const quantity = resolved.values.get(v.name);
-        const literal = /^\s*[+-]?(\d|\.\d)/.test(v.value);
-        return (
-          <ValueLine
-            key={v.name}
-            design={design.id}
-            name={v.name}
-            value={v.value}
-            note={v.note ?? ''}
-            result={!literal && quantity && !problem ? shown(quantity) : undefined}
-            problem={problem?.message}
-            unused={v.name !== 'f0' && !used.has(v.name)}
-            fresh={fresh === v.name}
-          />
-        );
-      })}
+      <List>
+        {design.values.map((v) => {
+          const problem = resolved.problems.find((p) => p.place.kind === 'value' && p.place.name === v.name);
+          const quantity = resolved.values.get(v.name);
+          const literal = /^\s*[+-]?(\d|\.\d)/.test(v.value);
+          return (
+            <ValueLine
+              key={v.name}
+              design={design.id}
+              name={v.name}
+              value={v.value}
+              note={v.note ?? ''}
+              result={!literal && quantity && !problem ? shown(quantity) : undefined}
+              problem={problem?.message}
+              unused={v.name !== 'f0' && !used.has(v.name)}
+              fresh={fresh === v.name}
+            />
+          );
+        })}
+      </List>
     </Part>
   );
 });

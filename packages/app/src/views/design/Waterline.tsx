@@ -2,7 +2,7 @@ import { useRef } from 'react';
 import styled from 'styled-components';
 import type { MatchReading } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
-import { TextButton } from '../../controls/basics';
+import { QuietButton, TextButton } from '../../controls/basics';
 import { colour } from '../../theme';
 import { setPreferences, usePreferences } from '../hooks';
 
@@ -26,7 +26,7 @@ const Band = styled.div`
   b {
     font-weight: 700;
   }
-  @media (max-width: 1180px) {
+  @media (max-width: 1400px) {
     gap: 16px;
     .band {
       display: none;
@@ -45,6 +45,19 @@ const Difference = styled.span`
 `;
 const Stop = styled(TextButton)`
   color: inherit;
+`;
+const Retune = styled(QuietButton)`
+  flex: none;
+  border-color: currentcolor;
+  color: inherit;
+  font-weight: 600;
+  &[data-hovered],
+  &[data-pressed] {
+    background: rgb(255 255 255 / 18%);
+  }
+  &[data-focus-visible] {
+    outline-color: currentcolor;
+  }
 `;
 const Handle = styled.div`
   position: absolute;
@@ -87,12 +100,18 @@ export function Waterline({
   busy,
   onStop,
   onDrag,
+  retuning,
 }: {
   readings: readonly LevelReading[];
   /** Share done of a long computation. */
   busy?: number;
   onStop: () => void;
   onDrag: (clientY: number) => void;
+  retuning?: {
+    readonly progress: number | undefined;
+    readonly start: () => void;
+    readonly stop: () => void;
+  };
 }) {
   const dragging = useRef(false);
   const waterline = usePreferences((p) => p.waterline);
@@ -159,6 +178,14 @@ export function Waterline({
           difference(find('ideal'), find('modelled'))
         )}
       </Difference>
+      {retuning &&
+        (retuning.progress !== undefined ? (
+          <Retune onPress={retuning.stop}>retuning, {Math.round(retuning.progress * 100)} % · stop</Retune>
+        ) : (
+          <Retune isDisabled={find('modelled') === undefined} onPress={retuning.start}>
+            Retune
+          </Retune>
+        ))}
     </Band>
   );
 }

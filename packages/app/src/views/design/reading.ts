@@ -1,12 +1,6 @@
 import { useMemo } from 'react';
-import {
-  entryOf,
-  flooredDecibels,
-  readMatch,
-  type Entry,
-  type MatchReading,
-  type SData,
-} from '@ditch/core/results';
+import type { Circuit, ResolvedDesign } from '@ditch/core/network';
+import { entryOf, readMatch, type Entry, type MatchReading, type SData } from '@ditch/core/results';
 
 /** One level's response, ready to draw and to read. */
 export interface LevelResponse {
@@ -28,7 +22,19 @@ export function useLevelResponse(
   }, [data, f0, goal]);
 }
 
-/** |Sij| in dB, with a floor that stands for nothing at all. */
-export function levelOf(entry: Entry): Float64Array {
-  return entry.re.map((re, k) => flooredDecibels(re, entry.im[k]));
+/** Change of a piece that shows its influence: 2 % of its length, or of its value. */
+const LITTLE = 1.02;
+
+/** The modelled circuit with one piece a little longer or larger, or undefined where it has nothing to change. */
+export function influenceOf(
+  circuit: Circuit | undefined,
+  resolved: ResolvedDesign,
+  id: string,
+): Circuit | undefined {
+  const index = resolved.pieces.filter((p) => p.values).findIndex((p) => p.id === id);
+  const piece = circuit?.pieces[index];
+  const face = ['length', 'reach', 'r', 'c', 'l'].find((name) => piece?.values[name]);
+  if (!circuit || !piece || !face) return undefined;
+  const values = { ...piece.values, [face]: { re: piece.values[face].re * LITTLE, im: 0 } };
+  return { ...circuit, pieces: circuit.pieces.map((p, i) => (i === index ? { ...p, values } : p)) };
 }

@@ -1,9 +1,8 @@
 import { useMemo, useRef } from 'react';
 import { useNavigate } from 'react-router';
 import styled from 'styled-components';
-import { resolveSheet, type LineSheet } from '@ditch/core/network';
+import { resolveSheet, sheetProperties, type LineSheet } from '@ditch/core/network';
 import { lineKinds, synthesiseWidth, UnreachableImpedance } from '@ditch/core/lines';
-import { parts } from '@ditch/core/parts';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
 import { RectChart, type Guide } from '../../charts/RectChart';
@@ -212,7 +211,7 @@ export default function LinesView() {
           </Frequency>
           {resolved.errors.freq && <ErrorText id="line-freq-error">{resolved.errors.freq}</ErrorText>}
           <FaceEditor
-            properties={parts.get('line')!.properties}
+            properties={sheetProperties}
             held={sheet.held}
             values={values}
             errors={resolved.errors}

@@ -11,8 +11,8 @@ import { db } from '../../store/db';
 import { chooseTouchstone, exportProject, useCheckpoints } from '../../store/library';
 import { addCheckpoint, edit, returnTo, say } from '../../store/session';
 import { colour } from '../../theme';
-import { Copper } from '../design/Copper';
-import { addData, changeDesign, duplicateDesign, removeData, removeDesign } from '../edits';
+import { Picture as CopperPicture } from '../design/Picture';
+import { addData, changeDesign, duplicateDesign, newDesign, removeData, removeDesign } from '../edits';
 import { useProject, useResolved } from '../hooks';
 
 const Page = styled.div`
@@ -80,7 +80,7 @@ function DesignCard({ project, design }: { project: Project; design: Design }) {
   return (
     <li>
       <Picture to={`/p/${project.id}/design/${design.id}`} aria-label={`open ${design.name}`}>
-        <Copper resolved={resolved} bare />
+        <CopperPicture resolved={resolved} />
       </Picture>
       <Caption>
         <NameInput
@@ -187,6 +187,9 @@ function Checkpoints({ project }: { project: Project }) {
               <br />
               <Quiet>{new Date(c.created).toLocaleString()}</Quiet>
             </span>
+            <Link to={`compare/${c.id}`} aria-label={`Compare with ${c.name}`}>
+              compare
+            </Link>
             <TextButton aria-label={`Return to ${c.name}`} onPress={() => returnTo(c.name, c.project)}>
               return
             </TextButton>
@@ -223,7 +226,8 @@ export default function OverviewView() {
         <SectionTitle>Designs</SectionTitle>
         {project.designs.length === 0 && (
           <Quiet>
-            No design yet. A recipe makes one from a goal; the lines page turns impedances into widths.
+            No design yet. A recipe makes one from a goal; an empty one is grown by hand; the lines page turns
+            impedances into widths.
           </Quiet>
         )}
         <Designs>
@@ -232,9 +236,8 @@ export default function OverviewView() {
           ))}
         </Designs>
         <div style={{ display: 'flex', gap: 8 }}>
-          <PrimaryButton onPress={() => void navigate('recipes/quarter-wave')}>
-            New quarter-wave match
-          </PrimaryButton>
+          <PrimaryButton onPress={() => void navigate('recipes')}>New design by a recipe</PrimaryButton>
+          <Button onPress={() => void navigate(`design/${newDesign(project)}`)}>Empty design</Button>
           <Button onPress={() => exportProject(project)}>Export the project file</Button>
         </div>
       </div>

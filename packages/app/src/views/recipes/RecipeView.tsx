@@ -3,6 +3,7 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
 import type { Medium } from '@ditch/core/lines';
 import { circuitOf, newId, resolveDesign, type Project } from '@ditch/core/network';
+import { rolesOf, usualPlots } from '@ditch/core/plots';
 import { review } from '@ditch/core/review';
 import {
   dataLoad,
@@ -24,8 +25,9 @@ import { useResponses } from '../../queries';
 import { chooseTouchstone } from '../../store/library';
 import { edit } from '../../store/session';
 import { colour } from '../../theme';
-import { Copper } from '../design/Copper';
-import { levelOf, useLevelResponse } from '../design/reading';
+import { Picture } from '../design/Picture';
+import { drawPlot, type Source } from '../design/plots';
+import { useLevelResponse } from '../design/reading';
 import { addData, withStack } from '../edits';
 import { LaminateChoice, MediumChoice } from '../BoardChoice';
 import { Empty } from '../Empty';
@@ -107,8 +109,8 @@ export default function RecipeView() {
   if (!recipe)
     return (
       <Empty title="There is no such recipe">
-        <Link to="../recipes/quarter-wave" relative="path">
-          See the quarter-wave match
+        <Link to="../recipes" relative="path">
+          See all recipes
         </Link>
       </Empty>
     );
@@ -171,22 +173,15 @@ function Loaded({ recipe }: { recipe: Recipe }) {
   const circuit = useMemo(() => outcome.resolved && circuitOf(outcome.resolved, 'ideal'), [outcome]);
   const response = useResponses([circuit], outcome.resolved?.sweep, project.data);
   const level = useLevelResponse(response.data[0], outcome.resolved?.f0, outcome.resolved?.goal ?? 20);
-  const traces = useMemo(
-    () =>
-      level
-        ? [
-            {
-              id: 'ideal',
-              label: 'ideal',
-              colour: 'trace1' as const,
-              stroke: 'ideal' as const,
-              x: level.reflection.freq,
-              y: levelOf(level.reflection),
-            },
-          ]
-        : [],
-    [level],
-  );
+  const data = response.data[0];
+  const f0 = outcome.resolved?.f0;
+  const roles = useMemo(() => (data && f0 !== undefined ? rolesOf(data, f0) : undefined), [data, f0]);
+  const drawn = useMemo(() => {
+    if (!data || !roles) return undefined;
+    const source: Source = { id: 'ideal', name: 'ideal', stroke: 'ideal', data };
+    const [show] = usualPlots(roles);
+    return drawPlot({ id: 'preview', show }, [source], roles);
+  }, [data, roles]);
   const errors = outcome.remarks?.filter((r) => r.severity === 'error') ?? [];
   const ready = outcome.design !== undefined && errors.length === 0;
 
@@ -262,7 +257,7 @@ function Loaded({ recipe }: { recipe: Recipe }) {
       </Side>
       <Preview>
         {outcome.resolved ? (
-          <Copper resolved={outcome.resolved} />
+          <Picture resolved={outcome.resolved} />
         ) : (
           <Empty title="No copper yet">
             {outcome.error?.message ? `The goal cannot be met: ${outcome.error.message}.` : ''}
@@ -290,20 +285,27 @@ function Loaded({ recipe }: { recipe: Recipe }) {
           note="ideal level; the design adds loss and dispersion"
           svg={svg}
           columns={() =>
-            level
+            drawn && data
               ? [
-                  { name: 'frequency_Hz', values: level.reflection.freq },
-                  { name: 'S11_dB', values: levelOf(level.reflection) },
+                  { name: 'frequency_Hz', values: data.freq },
+                  ...drawn.traces.map((t) => ({
+                    name: `${t.label}_${drawn.unit}`,
+                    values: Float64Array.from(t.y),
+                  })),
                 ]
               : []
           }
         >
           <RectChart
-            label="preview of the reflection in decibels over frequency"
+            label={
+              roles && roles.ports > 1
+                ? 'preview of the response in decibels over frequency'
+                : 'preview of the reflection in decibels over frequency'
+            }
             svg={svg}
-            traces={traces}
+            traces={drawn?.traces ?? []}
             x={{ label: 'GHz', scale: 1e-9, format: (f) => formatQuantity(f, 'frequency', { digits: 5 }) }}
-            y={{ label: '|S11| in dB', range: [-50, 0] }}
+            y={{ label: roles && roles.ports > 1 ? 'dB' : '|S11| in dB', range: [-50, 0] }}
             goal={{ level: -20, from: match?.band?.low, to: match?.band?.high }}
             waiting={!ready}
           />
@@ -346,6 +348,7 @@ function Field({ field, value, error, project, onChange }: FieldProps) {
           help={field.help}
           value={value}
           error={error}
+          placeholder={field.type === 'text' ? field.placeholder : undefined}
           onChange={onChange}
         />
       )}

@@ -1,0 +1,152 @@
+import { useRef, useState } from 'react';
+import type { PlacedPiece } from '@ditch/core/artwork';
+import { analyseLine } from '@ditch/core/lines';
+import type { Piece, ResolvedDesign, ResolvedPiece } from '@ditch/core/network';
+import { formatQuantity } from '@ditch/core/units';
+import { endMerge, say } from '../../store/session';
+import { colour } from '../../theme';
+import { holdFace } from '../edits';
+import type { View } from './view';
+
+const LITERAL = /^\s*[+-]?(\d|\.\d)/;
+const typed = (x: number, kind: 'length' | 'angle' | 'impedance') =>
+  formatQuantity(x, kind, { typed: true, digits: 5 });
+
+interface HandlesProps {
+  readonly design: string;
+  readonly document: Piece;
+  readonly piece: ResolvedPiece;
+  readonly placed: PlacedPiece;
+  readonly resolved: ResolvedDesign;
+  readonly view: View;
+}
+
+/** Grips on the selected line: its length at its end, its width at its edge. What is held stays the face that is held. */
+export function Handles({ design, document, piece, placed, resolved, view }: HandlesProps) {
+  const drag = useRef<{ x: number; y: number; from: number } | null>(null);
+  const [live, setLive] = useState<string>();
+  const { values } = piece;
+  if (!values?.length || !values.width || placed.centre.length < 2 || !resolved.stack || !resolved.f0)
+    return null;
+  const end = placed.centre[placed.centre.length - 1];
+  const before = placed.centre[placed.centre.length - 2];
+  const direction = Math.atan2(end.y - before.y, end.x - before.x);
+  const middle = placed.centre[Math.floor(placed.centre.length / 2)];
+  const near = placed.centre[Math.floor(placed.centre.length / 2) - 1];
+  const across = Math.atan2(middle.y - near.y, middle.x - near.x) + Math.PI / 2;
+  const straight = placed.centre.length === 2;
+  const place = straight ? { x: (end.x + before.x) / 2, y: (end.y + before.y) / 2 } : middle;
+  const edge = {
+    x: place.x + (values.width.re / 2) * Math.cos(across),
+    y: place.y + (values.width.re / 2) * Math.sin(across),
+  };
+
+  const refuse = (face: string): void =>
+    say(
+      `${piece.name}: its ${face} is held by an expression. Change the value it is made of, or hold another face.`,
+    );
+  const setLength = (length: number) => {
+    const face = document.held.length === undefined ? 'theta' : 'length';
+    if (!LITERAL.test(document.held[face] ?? ''))
+      return refuse(face === 'theta' ? 'electrical length' : 'length');
+    const most = Math.max(length, 1e-6);
+    const trim = values.trim?.re ?? 0;
+    const plain = values.length.re - trim;
+    setLive(formatQuantity(most, 'length'));
+    if (face === 'length')
+      holdFace(design, document, 'length', typed(most, 'length'), ['theta', 'length'], resolved.f0);
+    else if (plain > 0)
+      holdFace(
+        design,
+        document,
+        'theta',
+        typed((values.theta.re * Math.max(most - trim, 1e-6)) / plain, 'angle'),
+        ['theta', 'length'],
+      );
+  };
+  const setWidth = (width: number) => {
+    const face = document.held.width === undefined ? 'z0' : 'width';
+    if (!LITERAL.test(document.held[face] ?? '')) return refuse(face === 'z0' ? 'impedance' : 'width');
+    const most = Math.max(width, 2e-6);
+    setLive(formatQuantity(most, 'length'));
+    if (face === 'width') return holdFace(design, document, 'width', typed(most, 'length'), ['z0', 'width']);
+    const plain = Math.max(most - (values.widen?.re ?? 0), 1e-6);
+    const { z0 } = analyseLine(resolved.medium, resolved.stack!.substrate, plain, resolved.f0!);
+    return holdFace(design, document, 'z0', typed(z0, 'impedance'), ['z0', 'width']);
+  };
+
+  const grip = (
+    name: string,
+    at: { x: number; y: number },
+    angle: number,
+    value: number,
+    set: (value: number) => void,
+    gain: number,
+  ) => (
+    <g
+      role="slider"
+      tabIndex={0}
+      aria-label={`${name} of ${piece.name}`}
+      aria-valuenow={Number((value * 1e3).toFixed(4))}
+      aria-valuetext={formatQuantity(value, 'length')}
+      transform={`translate(${view.sx(at.x)} ${view.sy(at.y)}) rotate(${(-angle * 180) / Math.PI})`}
+      style={{ cursor: 'move', touchAction: 'none' }}
+      onPointerDown={(event) => {
+        if (event.button !== 0) return;
+        event.stopPropagation();
+        event.currentTarget.setPointerCapture(event.pointerId);
+        drag.current = { x: event.clientX, y: event.clientY, from: value };
+      }}
+      onPointerMove={(event) => {
+        const d = drag.current;
+        if (!d) return;
+        // The first pointer sets the scale: the picture refits while it is dragged.
+        const moved =
+          ((event.clientX - d.x) * Math.cos(angle) - (event.clientY - d.y) * Math.sin(angle)) / view.scale;
+        set(d.from + gain * moved);
+      }}
+      onPointerUp={() => {
+        drag.current = null;
+        setLive(undefined);
+        endMerge();
+      }}
+      onBlur={endMerge}
+      onClick={(event) => event.stopPropagation()}
+      onKeyDown={(event) => {
+        const step = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
+        if (!step) return;
+        event.preventDefault();
+        event.stopPropagation();
+        set(value * (1 + step * (event.shiftKey ? 0.001 : 0.01)));
+      }}
+    >
+      <rect x={-14} y={-14} width={28} height={28} fill="transparent" />
+      <rect
+        x={-4}
+        y={-4}
+        width={8}
+        height={8}
+        fill={colour('raised')}
+        stroke={colour('water')}
+        strokeWidth={2}
+      />
+    </g>
+  );
+  return (
+    <g>
+      {grip('length', end, direction, values.length.re, setLength, 1)}
+      {grip('width', edge, across, values.width.re, setWidth, 2)}
+      {live && (
+        <text
+          x={view.sx(end.x) + 12}
+          y={view.sy(end.y) - 12}
+          fontSize={12}
+          fontWeight={600}
+          fill={colour('waterText')}
+        >
+          {live}
+        </text>
+      )}
+    </g>
+  );
+}

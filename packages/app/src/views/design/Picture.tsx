@@ -1,0 +1,84 @@
+import { memo, useMemo } from 'react';
+import styled from 'styled-components';
+import { layOut, type Layout } from '@ditch/core/artwork';
+import type { ResolvedDesign } from '@ditch/core/network';
+import { useSize } from '../../charts/size';
+import { colour } from '../../theme';
+import { fitView, pointsOf, type View } from './view';
+
+const Box = styled.div`
+  position: relative;
+  height: 100%;
+  min-height: 0;
+  overflow: hidden;
+  svg {
+    position: absolute;
+    inset: 0;
+    display: block;
+  }
+`;
+
+/** The laminate under the copper: its outline with room for the ports. */
+export function Outline({ layout, view, margin }: { layout: Layout; view: View; margin: number }) {
+  const { box } = layout;
+  const x = view.sx(box.x) - margin;
+  const y = view.sy(box.y + box.height) - margin;
+  return (
+    <rect
+      x={x}
+      y={y}
+      width={box.width * view.scale + 2 * margin}
+      height={box.height * view.scale + 2 * margin}
+      fill={colour('laminate')}
+      stroke={colour('rule')}
+    />
+  );
+}
+
+/** A design's copper as a small picture without words. */
+export const Picture = memo(function Picture({ resolved }: { resolved: ResolvedDesign }) {
+  const [box, size] = useSize<HTMLDivElement>();
+  const layout = useMemo(() => layOut(resolved), [resolved]);
+  const view = fitView(layout, size, 14);
+  return (
+    <Box ref={box}>
+      {size.width > 0 && (
+        <svg width={size.width} height={size.height} role="img" aria-label="copper, to scale">
+          <rect width={size.width} height={size.height} fill={colour('laminate')} />
+          {view &&
+            layout.pieces.map((placed) => (
+              <g key={placed.id}>
+                {placed.copper.map((polygon, i) => (
+                  <polygon
+                    key={i}
+                    points={pointsOf(view, polygon)}
+                    fill={colour('copper')}
+                    stroke={colour('copper')}
+                    strokeWidth={0.5}
+                  />
+                ))}
+                {placed.body.map((polygon, i) => (
+                  <polygon
+                    key={`b${i}`}
+                    points={pointsOf(view, polygon)}
+                    fill={colour('raised')}
+                    stroke={colour('quiet')}
+                  />
+                ))}
+                {placed.kind === 'port' && (
+                  <circle
+                    cx={view.sx(placed.pins[0].x)}
+                    cy={view.sy(placed.pins[0].y)}
+                    r={2.5}
+                    fill={colour('raised')}
+                    stroke={colour('water')}
+                    strokeWidth={1.2}
+                  />
+                )}
+              </g>
+            ))}
+        </svg>
+      )}
+    </Box>
+  );
+});

@@ -1,0 +1,164 @@
+import { useState } from 'react';
+import styled from 'styled-components';
+import { newId, type Limit, type Plot } from '@ditch/core/network';
+import { parseFormula } from '@ditch/core/plots';
+import { QuantityError } from '@ditch/core/units';
+import { Button, Dialog, Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
+import { ErrorText, InputBox } from '../../controls/QuantityInput';
+
+const Row = styled.div`
+  display: grid;
+  grid-template-columns: auto 90px 20px 1fr 20px 1fr auto;
+  align-items: center;
+  gap: 8px;
+  padding: 4px 0;
+`;
+const FormulaRow = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  align-items: center;
+  gap: 8px;
+  padding: 2px 0;
+`;
+const Part = styled.div`
+  margin-bottom: 16px;
+`;
+
+interface PlotDialogProps {
+  readonly plot: Plot;
+  readonly title: string;
+  readonly errors: readonly { readonly id: string; readonly message: string }[];
+  readonly onChange: (label: string, next: Plot) => void;
+  readonly onClose: () => void;
+}
+
+const wrong = (text: string): string | undefined => {
+  if (text.trim() === '') return undefined;
+  try {
+    parseFormula(text);
+    return undefined;
+  } catch (error) {
+    if (error instanceof QuantityError) return error.message;
+    throw error;
+  }
+};
+
+/** A plot's formulas, for the kind that has them, and the limits drawn into it. */
+export function PlotDialog({ plot, title, errors, onChange, onClose }: PlotDialogProps) {
+  // Texts are held here while they are typed; only those that can be read go into the design.
+  const [texts, setTexts] = useState<readonly string[]>(
+    plot.formulas?.length ? plot.formulas : ['S21 in dB'],
+  );
+  const write = (next: readonly string[]) => {
+    setTexts(next);
+    const sound = next.filter((t) => t.trim() !== '' && wrong(t) === undefined);
+    onChange('change the formulas', { ...plot, formulas: sound });
+  };
+  const limits = plot.limits ?? [];
+  const change = (id: string, part: Partial<Limit>) =>
+    onChange('change a limit', {
+      ...plot,
+      limits: limits.map((l) => (l.id === id ? { ...l, ...part } : l)),
+    });
+  return (
+    <Dialog title={title} open onClose={onClose}>
+      {plot.show === 'formula' && (
+        <Part>
+          <SectionTitle>Formulas</SectionTitle>
+          <Quiet>
+            A quantity made of S, Y and Z parameters, “in”, and its unit: S21 in dB, S31/S21 in deg, abs(S11)
+            in 1, re(Z11) in ohm, delay(S21) in ns.
+          </Quiet>
+          {texts.map((text, i) => {
+            const problem = wrong(text);
+            return (
+              <div key={i}>
+                <FormulaRow>
+                  <InputBox
+                    aria-label={`formula ${i + 1}`}
+                    aria-invalid={problem !== undefined}
+                    value={text}
+                    spellCheck={false}
+                    onChange={(event) => write(texts.map((t, k) => (k === i ? event.target.value : t)))}
+                  />
+                  <TextButton
+                    aria-label={`remove formula ${i + 1}`}
+                    onPress={() => write(texts.filter((_t, k) => k !== i))}
+                  >
+                    remove
+                  </TextButton>
+                </FormulaRow>
+                {problem && <ErrorText>{problem}</ErrorText>}
+              </div>
+            );
+          })}
+          <TextButton onPress={() => write([...texts, 'S11 in dB'])}>add a formula</TextButton>
+        </Part>
+      )}
+      <Part>
+        <SectionTitle>Limits</SectionTitle>
+        {limits.length === 0 && (
+          <Quiet>A limit shades what the curves shall keep out of, between two frequencies.</Quiet>
+        )}
+        {limits.map((limit) => {
+          const problem = errors.find((e) => e.id === limit.id)?.message;
+          return (
+            <div key={limit.id}>
+              <Row>
+                <Segments
+                  label="side of the limit"
+                  value={limit.side}
+                  choices={[
+                    { id: 'below', label: 'below' },
+                    { id: 'above', label: 'above' },
+                  ]}
+                  onChange={(side) => change(limit.id, { side: side as Limit['side'] })}
+                />
+                <InputBox
+                  aria-label="level of the limit"
+                  value={limit.level}
+                  onChange={(e) => change(limit.id, { level: e.target.value })}
+                />
+                <span>from</span>
+                <InputBox
+                  aria-label="limit from"
+                  value={limit.from}
+                  onChange={(e) => change(limit.id, { from: e.target.value })}
+                />
+                <span>to</span>
+                <InputBox
+                  aria-label="limit to"
+                  value={limit.to}
+                  onChange={(e) => change(limit.id, { to: e.target.value })}
+                />
+                <TextButton
+                  aria-label="remove the limit"
+                  onPress={() =>
+                    onChange('remove a limit', { ...plot, limits: limits.filter((l) => l.id !== limit.id) })
+                  }
+                >
+                  remove
+                </TextButton>
+              </Row>
+              {problem && <ErrorText>{problem}</ErrorText>}
+            </div>
+          );
+        })}
+        <TextButton
+          onPress={() =>
+            onChange('add a limit', {
+              ...plot,
+              limits: [
+                ...limits,
+                { id: newId(), side: 'below', level: '-20', from: '0.95*f0', to: '1.05*f0' },
+              ],
+            })
+          }
+        >
+          add a limit
+        </TextButton>
+      </Part>
+      <Button onPress={onClose}>Done</Button>
+    </Dialog>
+  );
+}

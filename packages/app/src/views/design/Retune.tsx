@@ -1,0 +1,226 @@
+import { useRef, useState } from 'react';
+import styled from 'styled-components';
+import type { Design, Project } from '@ditch/core/network';
+import { rolesOf } from '@ditch/core/plots';
+import type { SData } from '@ditch/core/results';
+import type { Retuned } from '@ditch/core/studies';
+import { formatNumber, formatQuantity } from '@ditch/core/units';
+import { run } from '../../bridge/bridge';
+import { Button, Dialog, PrimaryButton, Quiet, SectionTitle } from '../../controls/basics';
+import { editDesign, say } from '../../store/session';
+import { colour } from '../../theme';
+
+const Table = styled.table`
+  width: 100%;
+  margin: 4px 0 14px;
+  border-collapse: collapse;
+  font-size: 12px;
+  th {
+    color: ${colour('quiet')};
+    font-size: 11px;
+    font-weight: 400;
+    text-align: right;
+  }
+  td {
+    padding: 3px 0;
+    border-top: 1px solid ${colour('rule')};
+    text-align: right;
+  }
+  th:first-child,
+  td:first-child {
+    text-align: left;
+  }
+  td:last-child {
+    font-weight: 600;
+  }
+`;
+const Buttons = styled.div`
+  display: flex;
+  gap: 8px;
+`;
+
+/** A retuning under way, or its result waiting to be taken. */
+export interface Retuning {
+  /** Share done while it runs. */
+  readonly progress: number | undefined;
+  readonly result: Retuned | undefined;
+  readonly start: () => void;
+  readonly stop: () => void;
+  readonly take: () => void;
+  readonly discard: () => void;
+}
+
+/** Runs retuning in the worker and holds its result until it is taken or discarded. */
+export function useRetuning(project: Project, design: Design): Retuning {
+  const [progress, setProgress] = useState<number>();
+  const [result, setResult] = useState<{ readonly from: Design; readonly retuned: Retuned }>();
+  const job = useRef<AbortController | undefined>(undefined);
+  return {
+    progress,
+    result: result?.retuned,
+    start() {
+      job.current?.abort();
+      const own = new AbortController();
+      job.current = own;
+      setProgress(0);
+      const only: Project = {
+        ...project,
+        designs: [design],
+        data: project.data.filter((d) => design.pieces.some((p) => p.settings?.data === d.id)),
+      };
+      run('retune', { project: only, design }, { signal: own.signal, onProgress: setProgress })
+        .then((reading) => {
+          if (own.signal.aborted) return;
+          if ('problem' in reading) say(`Retuning is not possible: ${reading.problem}.`);
+          else setResult({ from: design, retuned: reading.value });
+        })
+        .catch((error: unknown) => {
+          if (!own.signal.aborted)
+            say(`Retuning failed: ${error instanceof Error ? error.message : String(error)}.`);
+        })
+        .finally(() => {
+          if (job.current === own) setProgress(undefined);
+        });
+    },
+    stop() {
+      job.current?.abort();
+      setProgress(undefined);
+    },
+    take() {
+      if (!result) return;
+      const { from, retuned } = result;
+      editDesign(design.id, 'retune', (d) =>
+        // What was edited meanwhile stays: only what retuning moved is taken over.
+        ({
+          ...d,
+          values: d.values.map((v) => {
+            const was = from.values.find((x) => x.name === v.name);
+            const is = retuned.design.values.find((x) => x.name === v.name);
+            return was && is && was.value !== is.value ? { ...v, value: is.value } : v;
+          }),
+          pieces: d.pieces.map((p) => {
+            const was = from.pieces.find((x) => x.id === p.id);
+            const is = retuned.design.pieces.find((x) => x.id === p.id);
+            if (!was || !is || was.held === is.held) return p;
+            const held = { ...p.held };
+            for (const face of Object.keys(is.held))
+              if (was.held[face] !== is.held[face]) held[face] = is.held[face];
+            return { ...p, held };
+          }),
+        }),
+      );
+      setResult(undefined);
+    },
+    discard: () => setResult(undefined),
+  };
+}
+
+const dB = (s: SData, i: number, j: number) =>
+  20 * Math.log10(Math.max(1e-10, Math.hypot(s.re[i * s.ports + j], s.im[i * s.ports + j])));
+const level = (x: number) => (x < -120 ? 'below \u2212120' : formatNumber(x, 3));
+
+interface Row {
+  readonly name: string;
+  readonly values: readonly [string, string, string];
+}
+
+/** What a response is at the design frequency, before and after: the worst match, isolation, split and phase. */
+function rowsOf({ ideal, was, is }: Retuned): Row[] {
+  const roles = rolesOf(ideal, ideal.freq[0]);
+  const all = [ideal, was, is] as const;
+  const each = (read: (s: SData) => string): Row['values'] => [read(all[0]), read(all[1]), read(all[2])];
+  const matched = Array.from({ length: ideal.ports }, (_, i) => i).filter((i) => dB(ideal, i, i) < -20);
+  const rows: Row[] = [];
+  if (matched.length > 0)
+    rows.push({
+      name: matched.length > 1 ? 'worst match, dB' : `match of port ${matched[0] + 1}, dB`,
+      values: each((s) => level(Math.max(...matched.map((i) => dB(s, i, i))))),
+    });
+  const apart: [number, number][] = [];
+  for (let i = 0; i < ideal.ports; i++)
+    for (let j = 0; j < i; j++) if (dB(ideal, i, j) < -30) apart.push([i, j]);
+  if (apart.length > 0)
+    rows.push({
+      name: 'worst isolation, dB',
+      values: each((s) => level(Math.max(...apart.map(([i, j]) => dB(s, i, j))))),
+    });
+  const [a, b] = roles.outputs;
+  if (b !== undefined) {
+    rows.push({
+      name: `S${a + 1}1 over S${b + 1}1, dB`,
+      values: each((s) => formatNumber(dB(s, a, 0) - dB(s, b, 0), 3)),
+    });
+    rows.push({
+      name: `S${a + 1}1 against S${b + 1}1, degrees`,
+      values: each((s) => {
+        const n = s.ports;
+        const phase = (i: number) => Math.atan2(s.im[i * n], s.re[i * n]);
+        const d = phase(a) - phase(b);
+        return formatNumber((Math.atan2(Math.sin(d), Math.cos(d)) * 180) / Math.PI, 4);
+      }),
+    });
+  }
+  return rows;
+}
+
+/** Before and after, and what moved, with the choice to take it. */
+export function RetuneDialog({ retuning }: { retuning: Retuning }) {
+  const { result } = retuning;
+  if (!result) return null;
+  return (
+    <Dialog title="Retuned" open onClose={retuning.discard}>
+      <SectionTitle>At {formatQuantity(result.ideal.freq[0], 'frequency', { digits: 5 })}</SectionTitle>
+      <Table>
+        <thead>
+          <tr>
+            <th scope="col">modelled</th>
+            <th scope="col">ideal</th>
+            <th scope="col">before</th>
+            <th scope="col">after</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rowsOf(result).map((row) => (
+            <tr key={row.name}>
+              <td>{row.name}</td>
+              {row.values.map((v, i) => (
+                <td key={i}>{v}</td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+      <SectionTitle>What moves</SectionTitle>
+      {result.moved.length === 0 ? (
+        <p>
+          <Quiet>Nothing: the response stands where it can.</Quiet>
+        </p>
+      ) : (
+        <Table>
+          <thead>
+            <tr>
+              <th scope="col">copper</th>
+              <th scope="col">before</th>
+              <th scope="col">after</th>
+            </tr>
+          </thead>
+          <tbody>
+            {result.moved.map((m) => (
+              <tr key={m.label}>
+                <td>{m.label}</td>
+                <td>{formatQuantity(m.from, 'length', { digits: 4 })}</td>
+                <td>{formatQuantity(m.to, 'length', { digits: 4 })}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+      <Buttons>
+        <PrimaryButton isDisabled={result.moved.length === 0} onPress={retuning.take} autoFocus>
+          Take it
+        </PrimaryButton>
+        <Button onPress={retuning.discard}>Leave it</Button>
+      </Buttons>
+    </Dialog>
+  );
+}

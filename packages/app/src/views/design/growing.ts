@@ -1,0 +1,261 @@
+import { layOut } from '@ditch/core/artwork';
+import {
+  clipBranch,
+  clipOf,
+  beyond,
+  foldLine,
+  grow,
+  joinNodes,
+  mirrorPieces,
+  openNodes,
+  paste,
+  pinsAtNode,
+  removePiece,
+  replaceBy,
+  separatePin,
+  splitLine,
+  type Grown,
+} from '@ditch/core/grow';
+import { resolveDesign, type DataBlock, type Design, type Project } from '@ditch/core/network';
+import { parts, type PartDefinition } from '@ditch/core/parts';
+import { formatQuantity } from '@ditch/core/units';
+import type { Command } from '../../controls/basics';
+import { say } from '../../store/session';
+import { change, setSetting } from '../edits';
+import { keepClip, useClip } from './clip';
+
+const GROUPS: Readonly<Record<PartDefinition['group'], string>> = {
+  line: 'Lines',
+  stub: 'Stubs',
+  junction: 'Junctions',
+  end: 'Ends',
+  mounted: 'Mounted parts',
+  other: 'Ports and data',
+};
+
+/** Where the hand goes after a change: the piece to select and the node to stand at. */
+export type Onwards = (piece: string | undefined, node: string | undefined) => void;
+
+/** Everything that can be grown, in groups; imported data by name. */
+function growth(data: readonly DataBlock[], make: (variant: string, block?: DataBlock) => void): Command[] {
+  const order = Object.keys(GROUPS);
+  return [...parts.values()]
+    .sort((a, b) => order.indexOf(a.group) - order.indexOf(b.group))
+    .flatMap((part) =>
+      part.variants.flatMap((variant): Command[] =>
+        part.asks === 'data'
+          ? data.map((block) => ({
+              id: `${variant.id}:${block.id}`,
+              group: GROUPS[part.group],
+              label: block.name,
+              note: `${block.ports} ports`,
+              run: () => make(variant.id, block),
+            }))
+          : [
+              {
+                id: variant.id,
+                group: GROUPS[part.group],
+                label: variant.label,
+                run: () => make(variant.id),
+              },
+            ],
+      ),
+    );
+}
+
+/** A node in words: the pins that stand there. */
+export function nodeLabel(design: Design, node: string): string {
+  return pinsAtNode(design, node)
+    .map(({ piece, pin }) => (piece.nodes.length === 1 ? piece.name : `${piece.name}, pin ${pin + 1}`))
+    .join(' and ');
+}
+
+/** What can be done at a node. */
+export function nodeCommands(
+  project: Project,
+  design: Design,
+  node: string | undefined,
+  onwards: Onwards,
+): Command[] {
+  const standing = node === undefined ? [] : pinsAtNode(design, node);
+  const open = standing.length === 1;
+  const make = (variant: string, block?: DataBlock) => {
+    const name = block?.name ?? variant.replace(/-/g, ' ');
+    const grown = change(design, `grow ${name}`, (d): Grown => grow(d, node, variant, block));
+    if (grown) onwards(grown.piece, grown.node);
+  };
+  const commands = growth(project.data, make);
+  const { clip, name } = useClip.getState();
+  const special: Command[] = [];
+  if (clip && (open || node === undefined))
+    for (const mirrored of [false, true])
+      special.push({
+        id: mirrored ? 'paste-mirrored' : 'paste',
+        group: 'Here',
+        label: `Paste \u201C${name}\u201D${mirrored ? ', mirrored' : ''}`,
+        run: () => {
+          const pasted = change(design, `paste ${name}`, (d) => paste(d, clip, node, mirrored));
+          if (pasted) onwards(pasted.pieces[0], undefined);
+        },
+      });
+  if (open && node !== undefined) {
+    const places = layOut(resolveDesign(project, design)).nodes;
+    const here = places.get(node);
+    for (const other of openNodes(design)) {
+      if (other === node) continue;
+      const there = places.get(other);
+      const apart = here && there ? Math.hypot(there.x - here.x, there.y - here.y) : undefined;
+      special.push({
+        id: `join-${other}`,
+        group: 'Here',
+        label: `Join to ${nodeLabel(design, other)}`,
+        note:
+          apart === undefined
+            ? ''
+            : apart < 5e-6
+              ? 'meets'
+              : `${formatQuantity(apart, 'length', { digits: 3 })} apart`,
+        run: () => {
+          const joined = change(design, 'join two pins', (d) => ({ design: joinNodes(d, node, other) }));
+          if (joined) onwards(undefined, node);
+        },
+      });
+    }
+  }
+  if (!open && node !== undefined)
+    for (const { piece, pin } of standing)
+      special.push({
+        id: `apart-${piece.id}-${pin}`,
+        group: 'Here',
+        label: `Take ${piece.name} off`,
+        note: 'leaves both open',
+        run: () => {
+          const apart = change(design, `take ${piece.name} off`, (d) => ({
+            design: separatePin(d, piece.id, pin),
+          }));
+          if (apart) onwards(piece.id, node);
+        },
+      });
+  return [...special, ...commands];
+}
+
+/** What can be done with a piece. */
+export function pieceCommands(
+  design: Design,
+  id: string,
+  length: number | undefined,
+  onwards: Onwards,
+): Command[] {
+  const piece = design.pieces.find((p) => p.id === id);
+  const definition = piece && parts.get(piece.kind);
+  if (!piece || !definition) return [];
+  const { name } = piece;
+  const line = definition.carries !== undefined && piece.nodes.length === 2;
+  const stays =
+    piece.settings?.retune === 'stay' || (piece.settings?.retune === undefined && piece.role === 'feed');
+  const branch = () => clipBranch(design, id);
+  const commands: Command[] = [];
+  if (line)
+    commands.push(
+      {
+        id: 'split',
+        label: 'Split in the middle',
+        note: 'S',
+        run: () => {
+          const split = change(design, `split ${name}`, (d) => splitLine(d, id, 0.5));
+          if (split) onwards(split.piece, undefined);
+        },
+      },
+      {
+        id: 'fold',
+        label: 'Fold sideways',
+        note: length === undefined ? '' : `keeps ${formatQuantity(length, 'length', { digits: 3 })}`,
+        disabled: piece.held.turn !== undefined || piece.held.radius !== undefined,
+        run: () => {
+          const folded = change(design, `fold ${name}`, (d) => foldLine(d, id));
+          if (folded) onwards(id, undefined);
+        },
+      },
+    );
+  commands.push(
+    {
+      id: 'mirror',
+      label: 'Mirror',
+      note: 'M',
+      disabled: definition.mirrored === undefined,
+      run: () => {
+        change(design, `mirror ${name}`, (d) => ({ design: mirrorPieces(d, [id]) }));
+      },
+    },
+    {
+      id: 'mirror-branch',
+      label: 'Mirror it and what lies beyond',
+      disabled: piece.nodes.length < 2,
+      run: () => {
+        change(design, `mirror the branch of ${name}`, (d) => ({
+          design: mirrorPieces(
+            d,
+            clipBranch(d, id).pieces.map((p) => p.id),
+          ),
+        }));
+      },
+    },
+    {
+      id: 'copy',
+      label: 'Copy',
+      note: 'Ctrl C',
+      run: () => {
+        keepClip(clipOf(design, [id], piece.nodes[0]), name);
+        say(`${name} is copied. Open pins of any design offer to paste it.`);
+      },
+    },
+    {
+      id: 'copy-branch',
+      label: 'Copy it and what lies beyond',
+      disabled: piece.nodes.length < 2 || beyond(design, id, piece.nodes.length - 1).length === 0,
+      run: () => {
+        keepClip(branch(), `${name} and beyond`);
+        say(`${name} and what lies beyond are copied. Open pins of any design offer to paste them.`);
+      },
+    },
+    {
+      id: 'retune',
+      label: stays ? 'Let retuning move it' : 'Keep retuning off it',
+      disabled: !definition.properties.some((p) => p.adjusts),
+      run: () => setSetting(design.id, piece, 'retune', stays ? 'move' : 'stay'),
+    },
+    {
+      id: 'remove',
+      label: 'Remove and close up',
+      note: 'Delete',
+      run: () => {
+        change(design, `remove ${name}`, (d) => ({ design: removePiece(d, id) }));
+        onwards(undefined, undefined);
+      },
+    },
+    {
+      id: 'remove-open',
+      label: 'Remove and leave open',
+      disabled: piece.nodes.length < 2,
+      run: () => {
+        change(design, `remove ${name}`, (d) => ({ design: removePiece(d, id, true) }));
+        onwards(undefined, undefined);
+      },
+    },
+  );
+  for (const part of parts.values()) {
+    if (part.asks) continue;
+    for (const variant of part.variants)
+      if (part.pins(variant.settings ?? {}, () => undefined) === piece.nodes.length)
+        commands.push({
+          id: `replace-${variant.id}`,
+          group: 'Replace by',
+          label: variant.label,
+          run: () => {
+            const replaced = change(design, `replace ${name}`, (d) => replaceBy(d, id, variant.id));
+            if (replaced) onwards(id, undefined);
+          },
+        });
+  }
+  return commands;
+}

@@ -1,0 +1,178 @@
+import { dataOf, type DataBlock, type Design, type Plot } from '@ditch/core/network';
+import { measureOf, parseFormula, rolesOf, usualPlots, type PlotCurve, type Roles } from '@ditch/core/plots';
+import { ConversionError, entryOf, renormalise, type SData } from '@ditch/core/results';
+import { QuantityError } from '@ditch/core/units';
+import type { SmithTrace } from '../../charts/SmithChart';
+import type { Stroke, Trace } from '../../charts/types';
+import type { ColourName } from '../../theme';
+
+/** Colours of the quantities; a level never changes the colour, only the stroke. */
+export const quantityColours: readonly ColourName[] = [
+  'trace1',
+  'trace2',
+  'trace3',
+  'trace4',
+  'trace5',
+  'trace6',
+];
+
+/** One response to be drawn: a level's, data beside it, or the influence of what is pointed at. */
+export interface Source {
+  readonly id: string;
+  readonly name: string;
+  readonly stroke: Stroke;
+  readonly data: SData;
+}
+
+/** Everything to be drawn, the shown level first. */
+export function sourcesOf(
+  levels: Readonly<Record<'ideal' | 'modelled' | 'influence', SData | undefined>>,
+  overlays: readonly DataBlock[],
+): Source[] {
+  const out: Source[] = [];
+  const { ideal, modelled, influence } = levels;
+  if (modelled) out.push({ id: 'modelled', name: 'modelled', stroke: 'modelled', data: modelled });
+  if (ideal) out.push({ id: 'ideal', name: 'ideal', stroke: 'ideal', data: ideal });
+  if (influence) out.push({ id: 'influence', name: 'influence', stroke: 'influence', data: influence });
+  const first = modelled ?? ideal;
+  for (const block of overlays) {
+    const own = dataOf(block);
+    // Imported data is compared at the references of the design's own ports.
+    const z0 = first && own.z0.map((z, i) => first.z0[Math.min(i, first.ports - 1)] ?? z);
+    const same = z0?.every((z, i) => z.re === own.z0[i].re && z.im === own.z0[i].im);
+    out.push({
+      id: block.id,
+      name: block.name,
+      stroke: 'data',
+      data: z0 && !same ? renormalise(own, z0) : own,
+    });
+  }
+  return out;
+}
+
+export const rolesFrom = (sources: readonly Source[], f0: number | undefined): Roles => {
+  const from = sources.find((s) => s.id === 'ideal') ?? sources[0];
+  return from && f0 !== undefined ? rolesOf(from.data, f0) : { ports: 1, outputs: [], isolated: [] };
+};
+
+/** What a design shows: its own arrangement, or what suits its ports. */
+export const plotsOf = (design: Design, roles: Roles): readonly Plot[] =>
+  design.plots ?? usualPlots(roles).map((show) => ({ id: `usual-${show}`, show }));
+
+export interface Drawn {
+  readonly title: string;
+  readonly about: string;
+  readonly unit: string;
+  readonly ceiling?: number;
+  readonly traces: readonly Trace[];
+  /** Why something could not be drawn, in words. */
+  readonly problem?: string;
+}
+
+/** The curves of a plot from every source, each quantity in its own colour. */
+export function drawPlot(plot: Plot, sources: readonly Source[], roles: Roles): Drawn {
+  const measure = measureOf(plot.show);
+  let problem: string | undefined;
+  let unit = measure?.unit ?? '';
+  const from = (data: SData): PlotCurve[] => {
+    try {
+      if (measure) return measure.curves(data, { ...roles, ...clipped(roles, data.ports) });
+      return (plot.formulas ?? []).map((text) => {
+        const formula = parseFormula(text);
+        unit ||= formula.unit;
+        if (formula.unit !== unit)
+          throw new QuantityError(`${text}: all formulas of a plot share one unit, here ${unit}`);
+        return formula.curve(data);
+      });
+    } catch (error) {
+      if (!(error instanceof QuantityError || error instanceof ConversionError)) throw error;
+      problem = error.message;
+      return [];
+    }
+  };
+  const shown = sources.find((s) => s.stroke === 'modelled') ?? sources[0];
+  const colours = new Map<string, ColourName>();
+  let beside = 3;
+  const traces = sources.flatMap((source) => {
+    const curves = from(source.data);
+    return curves.map((curve): Trace => {
+      if (source.stroke !== 'data' && !colours.has(curve.id))
+        colours.set(curve.id, quantityColours[colours.size % quantityColours.length]);
+      const own = source.stroke === 'data';
+      const label = own ? (curves.length > 1 ? `${curve.label} ${source.name}` : source.name) : curve.label;
+      return {
+        id: `${source.id}-${curve.id}`,
+        label:
+          source === shown || own
+            ? label.length > 16
+              ? `${label.slice(0, 15)}\u2026`
+              : label
+            : `${label} ${source.name}`,
+        unlabelled: source !== shown && !own,
+        colour: own ? quantityColours[beside++ % quantityColours.length] : colours.get(curve.id)!,
+        stroke: source.stroke,
+        x: source.data.freq,
+        y: curve.y,
+      };
+    });
+  });
+  return {
+    title: measure?.name ?? (plot.show === 'formula' ? 'Formulas' : plot.show),
+    about: measure?.about ?? 'Formulas on results.',
+    unit,
+    ceiling: measure?.ceiling,
+    traces,
+    problem,
+  };
+}
+
+/** Roles that data with fewer ports can answer for. */
+const clipped = (roles: Roles, ports: number) => ({
+  ports,
+  outputs: roles.outputs.filter((i) => i < ports),
+  isolated: roles.isolated.filter((i) => i < ports),
+});
+
+/** The part of the vertical axis that says something. */
+export function rangeOf({ unit, ceiling, traces }: Drawn): [number, number] | undefined {
+  let low = Infinity;
+  let high = -Infinity;
+  for (const t of traces)
+    for (let k = 0; k < t.y.length; k++) {
+      const y = t.y[k];
+      if (!Number.isFinite(y)) continue;
+      low = Math.min(low, y);
+      high = Math.max(high, y);
+    }
+  if (!(high >= low)) return undefined;
+  if (ceiling !== undefined)
+    return [
+      Math.max(-60, Math.floor(Math.min(low, -20) / 10) * 10),
+      Math.max(ceiling, high > ceiling + 0.01 ? high : ceiling),
+    ];
+  if (unit === 'dB') {
+    low = Math.max(low, -60);
+    high = Math.min(high, 60);
+  }
+  const pad = Math.max((high - low) * 0.08, unit === 'deg' ? 1 : 0.05);
+  return [low - pad, high + pad];
+}
+
+/** Reflections of the ports for the Smith chart; only port 1's where there are many. */
+export function smithTraces(sources: readonly Source[]): SmithTrace[] {
+  return sources.flatMap((source) => {
+    const entry = entryOf(source.data, 0, 0);
+    return [
+      {
+        id: `${source.id}-S11`,
+        label: source.stroke === 'data' ? source.name : `S11 ${source.name}`,
+        colour: source.stroke === 'data' ? ('trace2' as const) : ('trace1' as const),
+        stroke: source.stroke,
+        freq: entry.freq,
+        re: entry.re,
+        im: entry.im,
+        z0: source.data.z0[0],
+      },
+    ];
+  });
+}

@@ -1,0 +1,234 @@
+import { useMemo, useRef, useState } from 'react';
+import { Link, useParams } from 'react-router';
+import styled from 'styled-components';
+import { boardDifferences, designDifferences } from '@ditch/core/compare';
+import { circuitOf, resolveDesign, type Design, type Project } from '@ditch/core/network';
+import { rolesOf } from '@ditch/core/plots';
+import { formatNumber, formatQuantity } from '@ditch/core/units';
+import { ChartFrame } from '../../charts/ChartFrame';
+import { RectChart } from '../../charts/RectChart';
+import type { Trace } from '../../charts/types';
+import { Quiet, SectionTitle, Select } from '../../controls/basics';
+import { useResponses } from '../../queries';
+import { useCheckpoints } from '../../store/library';
+import { colour } from '../../theme';
+import { drawPlot, plotsOf, rangeOf, type Source } from '../design/plots';
+import { Empty } from '../Empty';
+import { useProject } from '../hooks';
+
+const Page = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 380px;
+  gap: 0 24px;
+  height: 100%;
+  min-height: 0;
+  padding: 18px 24px;
+`;
+const Left = styled.div`
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  min-height: 0;
+`;
+const Head = styled.div`
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  margin-bottom: 10px;
+  h1 {
+    font-size: 16px;
+  }
+`;
+const Side = styled.div`
+  min-height: 0;
+  overflow: auto;
+  ul {
+    margin: 6px 0 18px;
+  }
+  li {
+    padding: 4px 0;
+    border-top: 1px solid ${colour('rule')};
+    font-size: 12px;
+    overflow-wrap: anywhere;
+  }
+`;
+
+/** Two states of the project side by side: one design's responses in one chart, and what differs in words. */
+export default function CompareView() {
+  const { checkpointId = '' } = useParams();
+  const project = useProject();
+  const checkpoints = useCheckpoints(project.id);
+  const checkpoint = checkpoints?.find((c) => String(c.id) === checkpointId);
+  if (!checkpoints) return <Empty title="Loading…" />;
+  if (!checkpoint)
+    return (
+      <Empty title="This checkpoint is not there">
+        It was deleted, or the address is of another project.{' '}
+        <Link to={`/p/${project.id}`}>See the project’s checkpoints</Link>.
+      </Empty>
+    );
+  return <Loaded now={project} then={checkpoint.project} name={checkpoint.name} />;
+}
+
+function Loaded({ now, then, name }: { now: Project; then: Project; name: string }) {
+  const shared = now.designs.filter((d) => then.designs.some((t) => t.id === d.id));
+  const changed = shared.find(
+    (d) => JSON.stringify(d) !== JSON.stringify(then.designs.find((t) => t.id === d.id)),
+  );
+  const [chosen, setChosen] = useState((changed ?? shared[0])?.id);
+  const design = shared.find((d) => d.id === chosen);
+  const fresh = now.designs.filter((d) => !then.designs.some((t) => t.id === d.id));
+  const gone = then.designs.filter((d) => !now.designs.some((t) => t.id === d.id));
+  return (
+    <Page>
+      <Left>
+        <Head>
+          <h1>Now against “{name}”</h1>
+          {shared.length > 0 && (
+            <Select
+              label="design to compare"
+              value={chosen ?? ''}
+              choices={shared.map((d) => ({ id: d.id, label: d.name }))}
+              onChange={setChosen}
+            />
+          )}
+        </Head>
+        {design ? (
+          <Curves key={design.id} now={now} then={then} design={design} />
+        ) : (
+          <Empty title="No design in common">The two states share no design to compare.</Empty>
+        )}
+      </Left>
+      <Side role="region" aria-label="What differs" tabIndex={0}>
+        {design && (
+          <Differences
+            now={now}
+            then={then}
+            design={design}
+            was={then.designs.find((t) => t.id === design.id)!}
+          />
+        )}
+        {fresh.length + gone.length > 0 && (
+          <>
+            <SectionTitle>Designs</SectionTitle>
+            <ul>
+              {fresh.map((d) => (
+                <li key={d.id}>{d.name} is new</li>
+              ))}
+              {gone.map((d) => (
+                <li key={d.id}>{d.name} is gone</li>
+              ))}
+            </ul>
+          </>
+        )}
+      </Side>
+    </Page>
+  );
+}
+
+function Differences({
+  now,
+  then,
+  design,
+  was,
+}: {
+  now: Project;
+  then: Project;
+  design: Design;
+  was: Design;
+}) {
+  const list = useMemo(
+    () => [...designDifferences(was, design), ...boardDifferences(then, now, design, was)],
+    [was, design, then, now],
+  );
+  return (
+    <>
+      <SectionTitle>What differs, then → now</SectionTitle>
+      {list.length === 0 ? (
+        <Quiet>Nothing: this design is as it was.</Quiet>
+      ) : (
+        <ul>
+          {list.map((text) => (
+            <li key={text}>{text}</li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
+function Curves({ now, then, design }: { now: Project; then: Project; design: Design }) {
+  const svg = useRef<SVGSVGElement>(null);
+  const was = then.designs.find((t) => t.id === design.id)!;
+  const resolvedNow = useMemo(() => resolveDesign(now, design), [now, design]);
+  const resolvedThen = useMemo(() => resolveDesign(then, was), [then, was]);
+  const circuits = useMemo(
+    () => [circuitOf(resolvedThen, 'modelled'), circuitOf(resolvedNow, 'modelled')],
+    [resolvedThen, resolvedNow],
+  );
+  const data = useMemo(() => [...now.data, ...then.data], [now.data, then.data]);
+  const responses = useResponses(circuits, resolvedNow.sweep ?? resolvedThen.sweep, data);
+  const [before, after] = responses.data;
+  const first = after ?? before;
+  const roles = first && resolvedNow.f0 !== undefined ? rolesOf(first, resolvedNow.f0) : undefined;
+  const shows = (roles ? plotsOf(design, roles) : []).filter((p) => p.show !== 'smith');
+  const [plotId, setPlotId] = useState<string>();
+  const plot = shows.find((p) => p.id === plotId) ?? shows[0];
+  const drawn = useMemo(() => {
+    if (!roles || !plot) return undefined;
+    const sources: Source[] = [];
+    if (after) sources.push({ id: 'now', name: 'now', stroke: 'modelled', data: after });
+    if (before) sources.push({ id: 'then', name: 'then', stroke: 'data', data: before });
+    const picture = drawPlot(plot, sources, roles);
+    // The same quantity keeps its colour in both states; the stroke says which state it is.
+    const colours = new Map(picture.traces.map((t) => [t.id.replace(/^now-/, ''), t.colour]));
+    const traces = picture.traces.map((t): Trace => ({
+      ...t,
+      colour: colours.get(t.id.replace(/^(then|now)-/, '')) ?? t.colour,
+      label: t.stroke === 'data' ? `${t.id.replace(/^then-/, '')} then` : t.label,
+    }));
+    return { ...picture, traces };
+  }, [roles, plot, after, before]);
+  if (!circuits[0] && !circuits[1])
+    return (
+      <Empty title="Neither state has a response">
+        Both have errors; the review of the design says which.
+      </Empty>
+    );
+  return (
+    <div style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', minHeight: 0 }}>
+      {shows.length > 1 && (
+        <div style={{ width: 220 }}>
+          <Select
+            label="what is compared"
+            value={plot?.id ?? ''}
+            choices={shows.map((p) => ({ id: p.id, label: roles ? drawPlot(p, [], roles).title : p.show }))}
+            onChange={setPlotId}
+          />
+        </div>
+      )}
+      {drawn && (
+        <ChartFrame
+          title={drawn.title}
+          note="modelled; drawn: now, dashed: then"
+          svg={svg}
+          columns={() =>
+            drawn.traces.map((t) => ({ name: `${t.label}_${drawn.unit}`, values: Float64Array.from(t.y) }))
+          }
+        >
+          <RectChart
+            label={`${drawn.title.toLowerCase()} of both states over frequency`}
+            svg={svg}
+            traces={drawn.traces}
+            x={{ label: 'GHz', scale: 1e-9, format: (f) => formatQuantity(f, 'frequency', { digits: 5 }) }}
+            y={{
+              label: drawn.unit,
+              range: rangeOf(drawn),
+              format: (v) => `${formatNumber(v)}\u2009${drawn.unit}`,
+            }}
+            waiting={responses.waiting}
+          />
+        </ChartFrame>
+      )}
+    </div>
+  );
+}
