@@ -24,6 +24,9 @@ export async function openDemo(page: Page): Promise<void> {
 export const nav = (page: Page, name: string): Promise<void> =>
   page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name, exact: true }).click();
 
+/** What the levels say, between copper and response. */
+export const levels = (page: Page): Locator => page.getByRole('group', { name: /^waterline/ });
+
 /** Chooses from a menu or a list that opens over the page. */
 export async function choose(page: Page, opener: Locator, item: string | RegExp): Promise<void> {
   await opener.click();

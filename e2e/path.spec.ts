@@ -1,4 +1,4 @@
-import { choose, expect, expectAccessible, nav, openDemo, saved, test } from './fixtures';
+import { choose, expect, expectAccessible, nav, openDemo, saved, test, levels } from './fixtures';
 
 test('from a board and an impedance to a match, simulated, read and carried away', async ({
   page,
@@ -6,7 +6,7 @@ test('from a board and an impedance to a match, simulated, read and carried away
 }) => {
   await openDemo(page);
   await expect(page).toHaveURL(/\/p\/ditchwater\/design\/lo-match$/);
-  const waterline = page.getByRole('separator', { name: /waterline/ });
+  const waterline = levels(page);
   await expect(waterline).toContainText('10.55');
 
   await test.step('a line follows in both directions while typing', async () => {
@@ -158,7 +158,9 @@ test('from a board and an impedance to a match, simulated, read and carried away
       await choose(page, commands, command);
       return saved(download);
     };
-    expect((await get(/Export CSV/)).text.split('\r\n')[0]).toMatch(/^frequency_Hz,modelled_dB,modelled_deg/);
+    expect((await get(/Export CSV/)).text.split('\r\n')[0]).toMatch(
+      /^frequency_Hz,S11_modelled_dB,S11_ideal_dB/,
+    );
     const svg = (await get(/Export SVG/)).text;
     expect(svg).toMatch(/^<svg.*<\/svg>$/s);
     expect(svg).not.toContain('var(--');
@@ -213,7 +215,7 @@ test('from a board and an impedance to a match, simulated, read and carried away
 test('every view is accessible, in both looks', async ({ page }) => {
   await openDemo(page);
   const views: [string, () => Promise<void>][] = [
-    ['design', async () => expect(page.getByRole('separator')).toContainText('band')],
+    ['design', async () => expect(levels(page)).toContainText('band')],
     ['lines', () => nav(page, 'Lines')],
     ['recipe', () => nav(page, 'Recipes')],
     ['project', () => nav(page, 'Project')],

@@ -7,6 +7,8 @@ export interface Trace {
   readonly id: string;
   /** Written at the end of the curve. */
   readonly label: string;
+  /** Its whole name, for tables and files. */
+  readonly name?: string;
   /** Its label stands in the read-out only. */
   readonly unlabelled?: boolean;
   readonly colour: ColourName;

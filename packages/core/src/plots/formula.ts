@@ -23,6 +23,13 @@ export interface Formula {
 
 const NAME = /^([SYZ])(\d)(\d)$|^([SYZ])(\d+)_(\d+)$/;
 
+const DIMENSIONS = {
+  S: quantityKinds.number.dimension,
+  Y: quantityKinds.admittance.dimension,
+  Z: quantityKinds.impedance.dimension,
+};
+const PROBE = { re: 0.37, im: 0.22 };
+
 /** Ports and kind that a name such as `S21` or `Z10_2` stands for. */
 function entryNamed(name: string): { kind: 'S' | 'Y' | 'Z'; i: number; j: number } | undefined {
   const m = NAME.exec(name);
@@ -80,6 +87,16 @@ export function parseFormula(text: string): Formula {
       `"${name}" is no result; there are S, Y and Z with two port numbers, as S21, and freq`,
     );
   }
+  // Any values show whether the dimensions fit and whether a complex result is asked for as a number.
+  if (expression)
+    read(
+      expression.evaluate({
+        value: (name) =>
+          name === 'freq'
+            ? real(1e9, quantityKinds.frequency.dimension)
+            : { ...PROBE, dimension: DIMENSIONS[entryNamed(name)!.kind] },
+      }),
+    );
   if (delay) checkQuantity(parseExpression(`1 ${unit}`).evaluate(), { kind: 'time' });
   return {
     text,
@@ -108,11 +125,6 @@ export function parseFormula(text: string): Formula {
         Y: used.some((e) => e.kind === 'Y') ? toAdmittance(data) : undefined,
         Z: used.some((e) => e.kind === 'Z') ? toImpedance(data) : undefined,
       };
-      const dimensions = {
-        S: quantityKinds.number.dimension,
-        Y: quantityKinds.admittance.dimension,
-        Z: quantityKinds.impedance.dimension,
-      };
       let k = 0;
       const scope: Scope = {
         value(name) {
@@ -121,7 +133,7 @@ export function parseFormula(text: string): Formula {
           const m = e && matrices[e.kind];
           if (!m) return undefined;
           const p = (k * n + e.i) * n + e.j;
-          return { re: m.re[p], im: m.im[p], dimension: dimensions[e.kind] };
+          return { re: m.re[p], im: m.im[p], dimension: DIMENSIONS[e.kind] };
         },
       };
       const y = new Float64Array(data.freq.length);

@@ -17,7 +17,7 @@ import { keepClip } from './clip';
 import { nodeCommands, nodeLabel, pieceCommands } from './growing';
 import { Handles } from './Handles';
 import { Outline } from './Picture';
-import { fitCamera, pointsOf, roundLength, viewOf, type Camera, type View } from './view';
+import { fitCamera, pathOf, pointsOf, roundLength, viewOf, type Camera, type View } from './view';
 
 const Box = styled.div`
   position: relative;
@@ -34,7 +34,9 @@ const Box = styled.div`
     cursor: pointer;
     outline: none;
   }
+  g[role='button']:focus-visible path,
   g[role='button']:focus-visible polygon,
+  g[role='button']:focus-visible circle,
   g[role='slider']:focus-visible rect:last-child {
     stroke: ${colour('water')};
     stroke-width: 2.5px;
@@ -228,14 +230,28 @@ export const Copper = memo(function Copper(props: CopperProps) {
   };
 
   const nodes = useMemo(() => {
-    const list: { node: string; open: boolean }[] = [];
-    for (const [node] of layout.nodes) {
-      if (node === GROUND) continue;
-      const standing = pinsAtNode(design, node);
-      if (standing.length > 0) list.push({ node, open: standing.length === 1 });
+    const list: { node: string; open: boolean; x: number; y: number; angle: number }[] = [];
+    for (const [node, first] of layout.nodes) {
+      const standing = node === GROUND ? [] : pinsAtNode(design, node);
+      if (standing.length === 0) continue;
+      // A junction's arms meet in one point; each is taken hold of where its line begins.
+      let at = { ...first, reach: 0 };
+      for (const { piece, pin } of standing) {
+        const values = resolved.pieces.find((p) => p.id === piece.id)?.values;
+        const placed = layout.pieces.find((p) => p.id === piece.id)?.pins[pin];
+        const reach = (values && parts.get(piece.kind)?.setbacks?.(values, piece.settings ?? {})[pin]) ?? 0;
+        if (placed && reach > at.reach) at = { ...placed, reach };
+      }
+      list.push({
+        node,
+        open: standing.length === 1,
+        x: at.x + at.reach * Math.cos(at.angle),
+        y: at.y + at.reach * Math.sin(at.angle),
+        angle: at.angle,
+      });
     }
     return list;
-  }, [layout.nodes, design]);
+  }, [layout, design, resolved]);
   const near = new Set(chosen?.nodes ?? []);
   // What is mounted lies on the copper, and ports are seen over all.
   const rank = (p: PlacedPiece) => (p.kind === 'port' ? 2 : p.copper.length === 0 ? 1 : 0);
@@ -298,9 +314,8 @@ export const Copper = memo(function Copper(props: CopperProps) {
       )}
       {view &&
         !dim &&
-        nodes.map(({ node, open }) => {
-          const at = layout.nodes.get(node)!;
-          const [x, y] = [view.sx(at.x), view.sy(at.y)];
+        nodes.map(({ node, open, angle, ...place }) => {
+          const [x, y] = [view.sx(place.x), view.sy(place.y)];
           if (x < -20 || y < -20 || x > size.width + 20 || y > size.height + 20) return null;
           // Joined pins that are not at hand stay out of the way until the pointer or the keyboard comes.
           const away = open ? 12 : 0;
@@ -310,8 +325,8 @@ export const Copper = memo(function Copper(props: CopperProps) {
               node={node}
               open={open}
               faint={!open && !near.has(node)}
-              x={x + away * Math.cos(at.angle)}
-              y={y - away * Math.sin(at.angle)}
+              x={x + away * Math.cos(angle)}
+              y={y - away * Math.sin(angle)}
               label={`${open ? 'grow at' : 'joint of'} ${nodeLabel(design, node)}`}
               commands={() => nodeCommands(project, design, node, onwards)}
             />
@@ -424,10 +439,7 @@ function Placed({ placed, name, number, view, chosen, pointed, onSelect, onHover
       onPointerEnter={() => onHover(placed.id)}
       onPointerLeave={() => onHover(undefined)}
     >
-      {placed.copper.map((polygon, i) => (
-        // A hair of its own colour closes the seams between the parts of a curve.
-        <polygon key={i} points={pointsOf(view, polygon)} fill={copper} stroke={copper} strokeWidth={0.6} />
-      ))}
+      <path d={pathOf(view, placed.copper)} fill={copper} />
       {chosen && placed.centre.length > 1 && (
         <polyline
           points={pointsOf(view, placed.centre)}

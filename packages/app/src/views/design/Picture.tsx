@@ -4,7 +4,7 @@ import { layOut, type Layout } from '@ditch/core/artwork';
 import type { ResolvedDesign } from '@ditch/core/network';
 import { useSize } from '../../charts/size';
 import { colour } from '../../theme';
-import { fitView, pointsOf, type View } from './view';
+import { fitView, pathOf, pointsOf, type View } from './view';
 
 const Box = styled.div`
   position: relative;
@@ -48,15 +48,7 @@ export const Picture = memo(function Picture({ resolved }: { resolved: ResolvedD
           {view &&
             layout.pieces.map((placed) => (
               <g key={placed.id}>
-                {placed.copper.map((polygon, i) => (
-                  <polygon
-                    key={i}
-                    points={pointsOf(view, polygon)}
-                    fill={colour('copper')}
-                    stroke={colour('copper')}
-                    strokeWidth={0.5}
-                  />
-                ))}
+                <path d={pathOf(view, placed.copper)} fill={colour('copper')} />
                 {placed.body.map((polygon, i) => (
                   <polygon
                     key={`b${i}`}

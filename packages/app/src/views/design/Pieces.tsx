@@ -96,10 +96,14 @@ interface PiecesProps {
 
 function PieceFaces({ piece }: { piece: ResolvedPiece }) {
   const definition = parts.get(piece.kind);
+  const required = definition?.properties.some((p) => p.otherwise === undefined);
   const column = (side: 'electrical' | 'physical') =>
     definition?.properties.flatMap((property) =>
-      // What may be left out stands in the open row.
-      (property.otherwise === undefined ? property.faces : [])
+      // What may be left out stands in the open row, unless it is all there is.
+      (property.otherwise === undefined || (!required && piece.held.includes(property.faces[0].name))
+        ? property.faces
+        : []
+      )
         .filter((f) => f.side === side)
         .map((face) => {
           const isHeld = piece.held.includes(face.name);

@@ -56,7 +56,8 @@ const Strip = styled.div`
     font-size: 11px;
     font-weight: 400;
     text-align: right;
-    padding: 3px 10px 1px;
+    height: 31px;
+    padding: 1px 10px;
     white-space: nowrap;
   }
   td {
@@ -366,10 +367,7 @@ const OnePlot = memo(function OnePlot(props: OnePlotProps) {
       ...drawn.traces
         .filter((t) => t.stroke !== 'influence')
         .map((t) => ({
-          name: `${t.label}${t.unlabelled || t.stroke === 'data' ? '' : ' modelled'}_${drawn.unit}`.replace(
-            /\s+/g,
-            '_',
-          ),
+          name: `${t.name ?? t.label}_${drawn.unit}`.replace(/\s+/g, '_'),
           values: freq.map((f) => valueAt(t, f)),
         })),
     ];
@@ -515,7 +513,7 @@ function MarkerStrip({
             const level = (x: { re: number; im: number } | undefined) => {
               if (!x) return '\u2013';
               const dB = decibels(x.re, x.im);
-              return dB < -200 ? 'below \u2212200' : formatNumber(dB);
+              return dB < -200 ? 'below \u2212200' : formatNumber(Math.round(dB * 1e6) / 1e6);
             };
             return (
               <tr key={marker.id}>

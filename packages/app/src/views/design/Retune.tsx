@@ -148,7 +148,7 @@ function rowsOf({ ideal, was, is }: Retuned): Row[] {
   if (b !== undefined) {
     rows.push({
       name: `S${a + 1}1 over S${b + 1}1, dB`,
-      values: each((s) => formatNumber(dB(s, a, 0) - dB(s, b, 0), 3)),
+      values: each((s) => formatNumber(Math.round((dB(s, a, 0) - dB(s, b, 0)) * 1e4) / 1e4, 3)),
     });
     rows.push({
       name: `S${a + 1}1 against S${b + 1}1, degrees`,

@@ -18,8 +18,13 @@ const Band = styled.div`
   white-space: nowrap;
   overflow: hidden;
   user-select: none;
-  cursor: row-resize;
-  touch-action: none;
+  > :not(:first-child) {
+    position: relative;
+    pointer-events: none;
+  }
+  button {
+    pointer-events: auto !important;
+  }
   svg {
     flex: none;
   }
@@ -59,10 +64,16 @@ const Retune = styled(QuietButton)`
     outline-color: currentcolor;
   }
 `;
+/** The whole band is the handle; what stands on it lets the pointer through, but for its buttons. */
 const Handle = styled.div`
   position: absolute;
-  inset: 0 0 auto;
-  height: 6px;
+  inset: 0;
+  cursor: row-resize;
+  touch-action: none;
+  &:focus-visible {
+    outline: 2px solid ${colour('onWater')};
+    outline-offset: -4px;
+  }
 `;
 
 export interface LevelReading {
@@ -71,7 +82,9 @@ export interface LevelReading {
 }
 
 const depth = (level: number): string =>
-  level < -80 ? 'below \u221280 dB' : `${formatNumber(level, 3)}\u2009dB`;
+  level < -80 ? 'below \u221280 dB' : `${formatNumber(Math.round(level * 1e3) / 1e3, 3)}\u2009dB`;
+/** A reflection that never falls below this, dB, is no match whose place could be told. */
+const NO_MATCH = -3;
 const width = (match: MatchReading): string => {
   if (!match.band) return 'goal not met';
   const { low, high, openLow, openHigh } = match.band;
@@ -80,7 +93,7 @@ const width = (match: MatchReading): string => {
 
 /** In words: how far the modelled match lies from the ideal one. */
 export function difference(ideal: MatchReading | undefined, modelled: MatchReading | undefined): string {
-  if (!ideal || !modelled) return '';
+  if (!ideal || !modelled || ideal.level > NO_MATCH || modelled.level > NO_MATCH) return '';
   const shift = (modelled.best / ideal.best - 1) * 100;
   const where =
     Math.abs(shift) < 0.05
@@ -117,32 +130,31 @@ export function Waterline({
   const waterline = usePreferences((p) => p.waterline);
   const find = (level: string) => readings.find((r) => r.level === level)?.match;
   return (
-    <Band
-      role="separator"
-      aria-label="waterline between copper and response"
-      aria-orientation="horizontal"
-      aria-valuenow={Math.round(waterline * 100)}
-      aria-valuemin={15}
-      aria-valuemax={75}
-      tabIndex={0}
-      onPointerDown={(event) => {
-        if (event.button !== 0 || (event.target as Element).closest('button')) return;
-        dragging.current = true;
-        event.currentTarget.setPointerCapture(event.pointerId);
-      }}
-      onPointerMove={(event) => dragging.current && onDrag(event.clientY)}
-      onPointerUp={() => {
-        dragging.current = false;
-      }}
-      onKeyDown={(event) => {
-        if (event.target !== event.currentTarget) return;
-        const step = { ArrowUp: -0.03, ArrowDown: 0.03 }[event.key];
-        if (!step) return;
-        event.preventDefault();
-        setPreferences({ waterline: Math.min(0.75, Math.max(0.15, waterline + step)) });
-      }}
-    >
-      <Handle />
+    <Band role="group" aria-label="waterline: what the levels say">
+      <Handle
+        role="separator"
+        aria-label="waterline between copper and response"
+        aria-orientation="horizontal"
+        aria-valuenow={Math.round(waterline * 100)}
+        aria-valuemin={15}
+        aria-valuemax={75}
+        tabIndex={0}
+        onPointerDown={(event) => {
+          if (event.button !== 0) return;
+          dragging.current = true;
+          event.currentTarget.setPointerCapture(event.pointerId);
+        }}
+        onPointerMove={(event) => dragging.current && onDrag(event.clientY)}
+        onPointerUp={() => {
+          dragging.current = false;
+        }}
+        onKeyDown={(event) => {
+          const step = { ArrowUp: -0.03, ArrowDown: 0.03 }[event.key];
+          if (!step) return;
+          event.preventDefault();
+          setPreferences({ waterline: Math.min(0.75, Math.max(0.15, waterline + step)) });
+        }}
+      />
       {readings.map(({ level, match }) => (
         <Item key={level} data-level={level}>
           <svg width="22" height="4" aria-hidden="true">
@@ -158,7 +170,9 @@ export function Waterline({
             />
           </svg>
           {level}
-          {match ? (
+          {match && match.level > NO_MATCH ? (
+            <span>no match in sight</span>
+          ) : match ? (
             <>
               <b>{formatQuantity(match.best, 'frequency', { digits: 5 })}</b>
               <span>{depth(match.level)}</span>

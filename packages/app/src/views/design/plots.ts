@@ -108,6 +108,7 @@ export function drawPlot(plot: Plot, sources: readonly Source[], roles: Roles): 
               ? `${label.slice(0, 15)}\u2026`
               : label
             : `${label} ${source.name}`,
+        name: own && curves.length === 1 ? source.name : `${curve.label} ${source.name}`,
         unlabelled: source !== shown && !own,
         colour: own ? quantityColours[beside++ % quantityColours.length] : colours.get(curve.id)!,
         stroke: source.stroke,

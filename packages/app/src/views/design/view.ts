@@ -36,7 +36,7 @@ export function fitCamera(
     Math.min(
       (size.width - 2 * margin) / Math.max(box.width, 1e-6),
       (size.height - 2 * margin) / Math.max(box.height, box.width / 40, 1e-6),
-      4e5,
+      1.5e5,
     ),
   );
   return { x: box.x + box.width / 2, y: box.y + box.height / 2, scale };
@@ -59,3 +59,12 @@ export function roundLength(most: number): number {
   const decade = Math.pow(10, Math.floor(Math.log10(most)));
   return (most >= 5 * decade ? 5 : most >= 2 * decade ? 2 : 1) * decade;
 }
+
+/** All polygons as one path: edges that two of them share leave no seam. */
+export const pathOf = (view: View, polygons: readonly (readonly { x: number; y: number }[])[]): string =>
+  polygons
+    .map(
+      (polygon) =>
+        `M${polygon.map((p) => `${view.sx(p.x).toFixed(2)} ${view.sy(p.y).toFixed(2)}`).join('L')}Z`,
+    )
+    .join('');

@@ -162,14 +162,18 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
   const resolvedNow = useMemo(() => resolveDesign(now, design), [now, design]);
   const resolvedThen = useMemo(() => resolveDesign(then, was), [then, was]);
   const circuits = useMemo(
-    () => [circuitOf(resolvedThen, 'modelled'), circuitOf(resolvedNow, 'modelled')],
+    () => [
+      circuitOf(resolvedThen, 'modelled'),
+      circuitOf(resolvedNow, 'modelled'),
+      circuitOf(resolvedNow, 'ideal') ?? circuitOf(resolvedThen, 'ideal'),
+    ],
     [resolvedThen, resolvedNow],
   );
   const data = useMemo(() => [...now.data, ...then.data], [now.data, then.data]);
   const responses = useResponses(circuits, resolvedNow.sweep ?? resolvedThen.sweep, data);
-  const [before, after] = responses.data;
-  const first = after ?? before;
-  const roles = first && resolvedNow.f0 !== undefined ? rolesOf(first, resolvedNow.f0) : undefined;
+  const [before, after, ideal] = responses.data;
+  const f0 = resolvedNow.f0 ?? resolvedThen.f0;
+  const roles = useMemo(() => (ideal && f0 !== undefined ? rolesOf(ideal, f0) : undefined), [ideal, f0]);
   const shows = (roles ? plotsOf(design, roles) : []).filter((p) => p.show !== 'smith');
   const [plotId, setPlotId] = useState<string>();
   const plot = shows.find((p) => p.id === plotId) ?? shows[0];

@@ -29,7 +29,7 @@ const course: readonly Property[] = [
   },
   {
     id: 'radius',
-    otherwise: 'the whole length is the arc',
+    otherwise: 'whole length',
     faces: [
       {
         name: 'radius',
@@ -42,7 +42,7 @@ const course: readonly Property[] = [
   },
   {
     id: 'lead',
-    otherwise: 'the arc stands in the middle',
+    otherwise: 'half the rest',
     faces: [
       {
         name: 'lead',
