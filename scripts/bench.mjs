@@ -34,7 +34,7 @@ const out = join(root, '.cache', 'bench-core.mjs');
 await build({
   absWorkingDir: root,
   stdin: {
-    contents: `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject } from '@ditch/core/formats';`,
+    contents: `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune } from '@ditch/core/studies';`,
     resolveDir: join(root, 'packages/core'),
     loader: 'ts',
   },
@@ -111,9 +111,118 @@ for (const [n, limit] of [[6, 3], [14], [60], [200]])
   );
 
 const demo = core.readProject(readFileSync(join(root, 'examples/ditchwater.ditch.json'), 'utf8'));
+
+/** A design by a recipe on the demo's first board. */
+const made = (id, inputs = {}) => {
+  const recipe = core.recipes.get(id);
+  const context = { stack: demo.stacks[0].id, medium: 'microstrip', newId: core.newId, data: [] };
+  const design = recipe.design({ ...core.initialInputs(recipe), ...inputs }, context);
+  return { project: { ...demo, designs: [design] }, design };
+};
+/** The same with its first movable line a little longer. */
+const longer = (design, id, i) => ({
+  ...design,
+  pieces: design.pieces.map((p) =>
+    p.id === id ? { ...p, held: { ...p.held, trim: `${0.1 + i * 1e-5} mm` } } : p,
+  ),
+});
+const hybrid = made('branch-line');
+report(
+  `branch-line with tees, ${hybrid.design.pieces.length} pieces: changed length to S, modelled`,
+  time((i) => {
+    const resolved = core.resolveDesign(hybrid.project, longer(hybrid.design, 'through12', i));
+    core.simulate(core.circuitOf(resolved, 'modelled'), sweep, () => undefined);
+  }),
+  'ms',
+  12,
+);
+/** A comb of stubs: `n` parts in all, of lines, tees and stubs. */
+const comb = (n) => {
+  const pieces = [
+    {
+      id: 'port1',
+      name: 'port 1',
+      kind: 'port',
+      held: { z: '50 ohm' },
+      settings: { number: '1' },
+      nodes: ['a0'],
+    },
+  ];
+  const cells = Math.floor((n - 2) / 3);
+  for (let i = 0; i < cells; i++)
+    pieces.push(
+      {
+        id: `l${i}`,
+        name: `line ${i}`,
+        kind: 'line',
+        held: { z0: `${50 + (i % 7)} ohm`, theta: '40 deg' },
+        nodes: [`a${i}`, `b${i}`],
+      },
+      { id: `t${i}`, name: `tee ${i}`, kind: 'tee', held: {}, nodes: [`b${i}`, `a${i + 1}`, `s${i}`] },
+      {
+        id: `s${i}`,
+        name: `stub ${i}`,
+        kind: 'open-stub',
+        held: { z0: `${60 + (i % 5)} ohm`, theta: '30 deg' },
+        nodes: [`s${i}`],
+      },
+    );
+  pieces.push({
+    id: 'port2',
+    name: 'port 2',
+    kind: 'port',
+    held: { z: '50 ohm' },
+    settings: { number: '2' },
+    nodes: [`a${cells}`],
+  });
+  return { ...hybrid.design, values: hybrid.design.values.slice(0, 1), pieces };
+};
+for (const [n, limit] of [[60, 60], [200]]) {
+  const design = comb(n);
+  const project = { ...demo, designs: [design] };
+  report(
+    `a comb of ${n} parts: changed length to S, modelled`,
+    time(
+      (i) => {
+        const resolved = core.resolveDesign(project, longer(design, 'l3', i));
+        core.simulate(core.circuitOf(resolved, 'modelled'), sweep, () => undefined);
+      },
+      1,
+      10,
+    ),
+    'ms',
+    limit,
+  );
+  report(
+    `the same worked out, laid out and reviewed`,
+    time(
+      (i) => {
+        const d = longer(design, 'l3', i);
+        const resolved = core.resolveDesign(project, d);
+        core.review(project, d, resolved, core.layOut(resolved));
+      },
+      1,
+      10,
+    ),
+    'ms',
+  );
+}
+for (const [id, inputs] of [
+  ['branch-line', {}],
+  ['wilkinson', { sections: '3' }],
+  ['branch-line', { sections: '2' }],
+]) {
+  const { project, design } = made(id, inputs);
+  report(
+    `retune ${id} ${inputs.sections ?? ''}`,
+    time(() => core.retune(project, design), 1, 3),
+    'ms',
+    2000,
+  );
+}
 report(
   'a three-section design worked out (values, widths, review)',
-  time(() => core.review(demo.designs[2], core.resolveDesign(demo, demo.designs[2])), 5) * 1000,
+  time(() => core.review(demo, demo.designs[2], core.resolveDesign(demo, demo.designs[2])), 5) * 1000,
   'us',
 );
 

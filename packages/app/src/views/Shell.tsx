@@ -1,12 +1,8 @@
 import { memo, Suspense, useEffect, useState } from 'react';
 import { Link, NavLink, Navigate, Outlet, useMatch, useParams } from 'react-router';
 import styled from 'styled-components';
-import { writeTouchstone, writeParameterCsv } from '@ditch/core/formats';
-import { circuitOf, resolveDesign } from '@ditch/core/network';
-import { run, whenWorkerLost } from '../bridge/bridge';
+import { whenWorkerLost } from '../bridge/bridge';
 import { Menu, QuietButton, TextButton } from '../controls/basics';
-import { download, fileName } from '../controls/files';
-import { simulation } from '../queries';
 import { exportProject, useStart } from '../store/library';
 import { addCheckpoint, openProject, redo, rescue, retrySave, say, undo, useSession } from '../store/session';
 import { colour } from '../theme';
@@ -124,37 +120,6 @@ function SaveState() {
   );
 }
 
-/** Computes a design's S-parameters at its sweep and hands them out as a file. */
-async function exportResponse(
-  designId: string,
-  level: 'ideal' | 'modelled',
-  format: 'ri' | 'ma' | 'db' | 'csv',
-): Promise<void> {
-  const { project } = useSession.getState();
-  const design = project?.designs.find((d) => d.id === designId);
-  if (!project || !design) return;
-  const resolved = resolveDesign(project, design);
-  const circuit = circuitOf(resolved, level);
-  if (!circuit || !resolved.sweep) {
-    say('The design has an error, so there is no response to export. The review says what is wrong.');
-    return;
-  }
-  try {
-    const data = await run('simulate', simulation(circuit, resolved.sweep, project.data));
-    const name = `${fileName(design.name)}-${level}`;
-    if (format === 'csv') return download(`${name}.csv`, writeParameterCsv(data, 'ri'), 'text/csv');
-    const differ = data.z0.some((z) => z.re !== data.z0[0].re);
-    const text = writeTouchstone(data, {
-      version: differ ? 2 : 1,
-      format,
-      comments: [`${project.name}: ${design.name}, level ${level}`],
-    });
-    download(`${name}.${differ ? 'ts' : `s${data.ports}p`}`, text);
-  } catch (error) {
-    say(`The response was not exported: ${error instanceof Error ? error.message : String(error)}.`);
-  }
-}
-
 const FileMenu = memo(function FileMenu({
   designId,
   isOpen,
@@ -170,7 +135,8 @@ const FileMenu = memo(function FileMenu({
     label:
       format === 'csv' ? `S-parameters as CSV, ${level}` : `Touchstone ${format.toUpperCase()}, ${level}`,
     note,
-    run: () => void exportResponse(designId!, level, format),
+    // The writers come when they are asked for.
+    run: () => void import('./exportResponse').then((m) => m.exportResponse(designId!, level, format)),
   });
   return (
     <Menu

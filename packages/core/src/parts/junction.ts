@@ -1,4 +1,4 @@
-import { fromScattering, idealJoint, type Electrical } from '../network/electrical';
+import { idealJoint, type Electrical } from '../network/electrical';
 import { C0, ETA0 } from '../numeric';
 import type { LinePoint, Medium, Substrate } from '../lines';
 import type { ElectricalContext, Face, PartRemark, PartSettings, PartValues, Property } from './contract';
@@ -48,27 +48,51 @@ export function fromJunction(model: JunctionModel): Electrical {
   const n = z0.length;
   const phase = new Float64Array(n);
   const turns = new Float64Array(n);
-  return fromScattering(
-    n,
-    z0.map((re) => ({ re, im: 0 })),
-    (f, re, im) => {
+  const dr = new Float64Array(n);
+  const di = new Float64Array(n);
+  return {
+    pins: n,
+    scatter(f, zn, re, im) {
       const b = model.at(f, phase, turns);
-      let g = 0;
-      for (let i = 0; i < n; i++) g += (turns[i] * turns[i]) / z0[i];
-      const d = 2 / (g * g + b * b);
-      for (let i = 0; i < n; i++)
+      let gr = 0;
+      let gi = b;
+      for (let i = 0; i < n; i++) {
+        const z = z0[i];
+        const c = Math.cos(phase[i]);
+        const s = Math.sin(phase[i]);
+        // 1/d with d = zn cos + j z sin: what a line of z hands on between zn and the node.
+        const size = 1 / (zn * zn * c * c + z * z * s * s);
+        dr[i] = zn * c * size;
+        di[i] = -z * s * size;
+        // Admittance of the arm closed by zn, seen from the node: turns^2 (z cos + j zn sin) / (z d).
+        const t = (turns[i] * turns[i]) / z;
+        gr += t * (z * c * dr[i] - zn * s * di[i]);
+        gi += t * (z * c * di[i] + zn * s * dr[i]);
+      }
+      const q = (2 * zn) / (gr * gr + gi * gi);
+      const yr = gr * q;
+      const yi = -gi * q;
+      for (let i = 0; i < n; i++) {
+        const z = z0[i];
+        const c = Math.cos(phase[i]);
+        const s = Math.sin(phase[i]);
         for (let j = 0; j <= i; j++) {
-          // S_ij = 2 sqrt(y_i y_j) / (sum y + jB) - delta_ij, then the planes move.
-          const y = (turns[i] * turns[j]) / Math.sqrt(z0[i] * z0[j]);
-          const sr = y * d * g - (i === j ? 1 : 0);
-          const si = -y * d * b;
-          const c = Math.cos(phase[i] + phase[j]);
-          const s = -Math.sin(phase[i] + phase[j]);
-          re[i * n + j] = re[j * n + i] = sr * c - si * s;
-          im[i * n + j] = im[j * n + i] = sr * s + si * c;
+          // S_ij = 2 zn t_i t_j / (d_i d_j Y), and on the diagonal the reflection of the arm with the node shorted.
+          const pr = dr[i] * dr[j] - di[i] * di[j];
+          const pi = dr[i] * di[j] + di[i] * dr[j];
+          const t = turns[i] * turns[j];
+          let sr = t * (pr * yr - pi * yi);
+          let si = t * (pr * yi + pi * yr);
+          if (i === j) {
+            sr += -zn * c * dr[i] - z * s * di[i];
+            si += z * s * dr[i] - zn * c * di[i];
+          }
+          re[i * n + j] = re[j * n + i] = sr;
+          im[i * n + j] = im[j * n + i] = si;
         }
+      }
     },
-  );
+  };
 }
 
 /** The width of one of a junction's arms. */

@@ -1,4 +1,4 @@
-import { useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { Link } from 'react-router';
 import { layOut } from '@ditch/core/artwork';
@@ -14,11 +14,13 @@ import { Board } from './Board';
 import { Pieces } from './Pieces';
 import { Review } from './Review';
 import { SweepPart } from './SweepPart';
-import { RetuneDialog, useRetuning } from './Retune';
+import { useRetuning } from './retuning';
 import { Values } from './Values';
 import { influenceOf, useLevelResponse } from './reading';
 import { Response } from './Response';
 import { Waterline } from './Waterline';
+
+const RetuneDialog = lazy(() => import('./RetuneDialog'));
 
 const Page = styled.div<{ $folded: boolean }>`
   display: grid;
@@ -208,7 +210,11 @@ function Loaded({ design }: { design: Design }) {
           onResume={responses.stopped && !blocked ? responses.resume : undefined}
         />
       </Main>
-      <RetuneDialog retuning={retuning} />
+      {retuning.result && (
+        <Suspense>
+          <RetuneDialog retuning={retuning} />
+        </Suspense>
+      )}
     </Page>
   );
 }

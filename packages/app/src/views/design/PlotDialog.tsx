@@ -44,7 +44,7 @@ const wrong = (text: string): string | undefined => {
 };
 
 /** A plot's formulas, for the kind that has them, and the limits drawn into it. */
-export function PlotDialog({ plot, title, errors, onChange, onClose }: PlotDialogProps) {
+export default function PlotDialog({ plot, title, errors, onChange, onClose }: PlotDialogProps) {
   // Texts are held here while they are typed; only those that can be read go into the design.
   const [texts, setTexts] = useState<readonly string[]>(
     plot.formulas?.length ? plot.formulas : ['S21 in dB'],

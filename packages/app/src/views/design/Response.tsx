@@ -1,4 +1,4 @@
-import { memo, useMemo, useRef, useState } from 'react';
+import { lazy, memo, Suspense, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import type { Column } from '@ditch/core/formats';
 import { dataBlock, type DataBlock, type Design, type Plot, type ResolvedDesign } from '@ditch/core/network';
@@ -17,9 +17,10 @@ import { endMerge } from '../../store/session';
 import { colour } from '../../theme';
 import { useHandler, useStable } from '../../controls/stable';
 import { addMarker, addOverlay, moveMarker, removeMarker, setPlots, toggleOverlay } from '../edits';
-import { PlotDialog } from './PlotDialog';
 import { drawPlot, plotsOf, rangeOf, rolesFrom, smithTraces, sourcesOf, type Source } from './plots';
 import type { LevelResponse } from './reading';
+
+const PlotDialog = lazy(() => import('./PlotDialog'));
 
 const Panel = styled.div`
   display: grid;
@@ -286,20 +287,22 @@ export function Response({
         )}
       </Plots>
       {edited && (
-        <PlotDialog
-          plot={edited}
-          title={edited.show === 'formula' ? 'Formulas and limits' : 'Limits'}
-          errors={resolved.problems.flatMap((p) =>
-            p.place.kind === 'limit' ? [{ id: p.place.id, message: p.message }] : [],
-          )}
-          onChange={(label, next) =>
-            arrange(
-              label,
-              plots.map((p) => (p.id === next.id ? next : p)),
-            )
-          }
-          onClose={() => setEditing(undefined)}
-        />
+        <Suspense>
+          <PlotDialog
+            plot={edited}
+            title={edited.show === 'formula' ? 'Formulas and limits' : 'Limits'}
+            errors={resolved.problems.flatMap((p) =>
+              p.place.kind === 'limit' ? [{ id: p.place.id, message: p.message }] : [],
+            )}
+            onChange={(label, next) =>
+              arrange(
+                label,
+                plots.map((p) => (p.id === next.id ? next : p)),
+              )
+            }
+            onClose={() => setEditing(undefined)}
+          />
+        </Suspense>
       )}
       <MarkerStrip design={design} resolved={resolved} waiting={waiting} curves={entriesOf(sources)} />
     </Panel>

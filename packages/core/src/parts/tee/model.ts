@@ -40,6 +40,10 @@ export function teeElements(
   const ratioA = a.z0 / side.z0;
   const ratioB = b.z0 / side.z0;
   const fixed = 1 + 0.9 * Math.log(r) - 4.4 * Math.exp(-1.3 * r) - 20 * zs * zs;
+  const plane = Math.sqrt(dA * dB);
+  const inner = 0.05 + 0.7 * Math.exp(-1.6 * r) - 0.17 * Math.log(r);
+  // 1 / lambda of both arms, without the frequency.
+  const perWave = Math.sqrt(Math.sqrt(a.eeff * b.eeff)) / C0;
   return (f) => {
     const q = (f * f) / (fA * fB);
     const xa = (f / fA) * (f / fA);
@@ -47,19 +51,14 @@ export function teeElements(
     // Above about half the cutoff the expansion in frequency ends; its value there is kept.
     const da = 0.055 * dS * ratioA * Math.max(0, 1 - 2 * ratioA * xa);
     const db = 0.055 * dS * ratioB * Math.max(0, 1 - 2 * ratioB * xb);
-    const d2 =
-      Math.sqrt(dA * dB) * (0.5 - r * (0.05 + 0.7 * Math.exp(-1.6 * r) + 0.25 * r * q - 0.17 * Math.log(r)));
+    const d2 = plane * (0.5 - r * (inner + 0.25 * r * q));
     const turns = (x: number, ratio: number, d: number) =>
       Math.sqrt(Math.max(0.25, 1 - Math.PI * x * ((ratio * ratio) / 12 + (0.5 - d2 / d) ** 2)));
     const ta = turns(xa, ratioA, dA);
     const tb = turns(xb, ratioB, dB);
-    const lambda = (l: LineAtFrequency) => C0 / (f * Math.sqrt(l.eeff));
     const susceptance =
-      f === 0
-        ? 0
-        : ((5.5 * Math.sqrt((dA * dB) / (lambda(a) * lambda(b))) * air * Math.sqrt(da * db)) /
-            (side.z0 * ta * tb * dS)) *
-          (fixed + 4.5 * r * q);
+      ((5.5 * plane * f * perWave * air * Math.sqrt(da * db)) / (side.z0 * ta * tb * dS)) *
+      (fixed + 4.5 * r * q);
     return { da, db, d2, ta, tb, b: susceptance };
   };
 }
