@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { liveQuery } from 'dexie';
 import { useEffect, useState } from 'react';
-import { portsOfName, readProject, writeProject } from '@ditch/core/formats';
+import { writeProject } from '@ditch/core/formats';
 import { run } from '../bridge/bridge';
 import { dataBlock, newId, type DataBlock, type Project } from '@ditch/core/network';
 import { chooseFile, download, fileName } from '../controls/files';
@@ -34,7 +34,11 @@ export const useCheckpoints = (projectId: string): StoredCheckpoint[] | undefine
 
 /** The demo project, as it ships. */
 export async function demoProject(): Promise<Project> {
-  const { default: demo } = await import('../../../../examples/ditchwater.ditch.json');
+  // Needed once in the life of a browser's storage, so it comes when it is asked for.
+  const [{ default: demo }, { readProject }] = await Promise.all([
+    import('../../../../examples/ditchwater.ditch.json'),
+    import('./reading'),
+  ]);
   return readProject(JSON.stringify(demo));
 }
 
@@ -91,6 +95,7 @@ export async function importProject(): Promise<string | undefined> {
 export async function chooseTouchstone(): Promise<DataBlock | undefined> {
   const file = await chooseFile('.s1p,.s2p,.s3p,.s4p,.s5p,.s6p,.s8p,.ts,.snp,.txt');
   if (!file) return undefined;
+  const { portsOfName } = await import('./reading');
   const reading = await run('touchstone', { text: await file.text(), ports: portsOfName(file.name) });
   if ('value' in reading) return dataBlock(file.name.slice(0, 100), 'imported', reading.value);
   say(`${file.name} was not imported: ${reading.problem}.`);

@@ -104,6 +104,3 @@ export function readProject(text: string): Project {
   checkConsistency(project);
   return project;
 }
-
-/** The project as the text of its file. */
-export const writeProject = (project: Project): string => `${JSON.stringify(project, null, 1)}\n`;
