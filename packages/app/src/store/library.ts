@@ -5,6 +5,7 @@ import { writeProject } from '@ditch/core/formats';
 import { run } from '../bridge/bridge';
 import { dataBlock, newId, type DataBlock, type Project } from '@ditch/core/network';
 import { chooseFile, download, fileName } from '../controls/files';
+import { addDemo, demoProject } from './demo';
 import { db, storageMessage, type StoredCheckpoint, type StoredProject } from './db';
 import { addProject, flush, say } from './session';
 
@@ -32,16 +33,6 @@ export const useCheckpoints = (projectId: string): StoredCheckpoint[] | undefine
     projectId,
   );
 
-/** The demo project, as it ships. */
-export async function demoProject(): Promise<Project> {
-  // Needed once in the life of a browser's storage, so it comes when it is asked for.
-  const [{ default: demo }, { readProject }] = await Promise.all([
-    import('../../../../examples/ditchwater.ditch.json'),
-    import('./reading'),
-  ]);
-  return readProject(JSON.stringify(demo));
-}
-
 /** The project open at the last visit, where the browser tells. */
 function lastProject(): string | null {
   try {
@@ -66,7 +57,7 @@ export function useStart() {
         // Without storage the demo is opened in memory; saving says what is wrong.
       }
       const demo = await demoProject();
-      await addProject(demo);
+      await addDemo(demo);
       return { id: demo.id, design: demo.designs[0]?.id };
     },
   });

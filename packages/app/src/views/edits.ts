@@ -11,7 +11,8 @@ import {
 import type { Stack } from '@ditch/core/stack';
 import { GrowError } from '@ditch/core/grow';
 import { RemedyError, type Remedy } from '@ditch/core/review';
-import { edit, editDesign, say } from '../store/session';
+import { designDifferences } from '@ditch/core/compare';
+import { edit, editDesign, say, useSession } from '../store/session';
 
 /** Named, undoable changes of the project: the only way views change it. */
 
@@ -127,7 +128,15 @@ export function change<T extends { readonly design: Design }>(
 /** Settles a remark of the review by one of its remedies. */
 export function settle(remedy: Remedy): void {
   try {
+    const before = useSession.getState().project;
     edit(remedy.label.toLowerCase(), remedy.apply);
+    const after = useSession.getState().project;
+    // What changed is told, because it may lie elsewhere than where one looks.
+    const told = (after?.designs ?? []).flatMap((d) => {
+      const was = before?.designs.find((x) => x.id === d.id);
+      return was && was !== d ? designDifferences(was, d) : [];
+    });
+    if (told.length > 1) say(`${remedy.label}: ${told.join('; ')}.`);
   } catch (error) {
     if (!(error instanceof RemedyError || error instanceof GrowError)) throw error;
     say(error.message);

@@ -95,7 +95,12 @@ export const wilkinson: Recipe = {
             `arm${n}`,
             `arm ${n}`,
             [node, `a${n}`],
-            { z0: even ? 'za' : `z${n}`, theta: '90 deg', turn: `${sign}asinc(min(0.95, gap/2/length))` },
+            {
+              z0: even ? 'za' : `z${n}`,
+              theta: '90 deg',
+              lead: 'width(z0)/2',
+              turn: `${sign}asinc(min(0.95, (gap - width(z0))/2/(length - width(z0)/2)))`,
+            },
             { role: 'arm' },
           )
           .tee(`tee${n}`, [`a${n}`, `r${n}`, `o${n}`], side, `tee at arm ${n}`);
@@ -159,7 +164,9 @@ export const wilkinson: Recipe = {
               {
                 z0: `z${i}`,
                 theta: '90 deg',
-                ...(i === 1 ? { turn: `${sign}90 deg`, radius: 'gap/2', lead: '0 mm' } : {}),
+                ...(i === 1
+                  ? { turn: `${sign}90 deg`, radius: '(gap - width(z0))/2', lead: 'width(z0)/2' }
+                  : {}),
               },
               { role: 'arm' },
             )

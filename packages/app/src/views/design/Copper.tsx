@@ -229,6 +229,20 @@ export const Copper = memo(function Copper(props: CopperProps) {
     return true;
   };
 
+  /** Splits a line where it was pointed at twice. */
+  const splitAt = useHandler((placed: PlacedPiece, clientX: number, clientY: number) => {
+    const piece = design.pieces.find((p) => p.id === placed.id);
+    if (!view || !piece || piece.nodes.length !== 2 || placed.centre.length < 2) return;
+    const rect = svg.current!.getBoundingClientRect();
+    const share = shareAlong(
+      placed.centre.map((p) => ({ x: view.sx(p.x), y: view.sy(p.y) })),
+      clientX - rect.left,
+      clientY - rect.top,
+    );
+    const split = change(design, `split ${piece.name}`, (d) => splitLine(d, placed.id, share));
+    if (split) onSelect(split.piece);
+  });
+
   const nodes = useMemo(() => {
     const list: { node: string; open: boolean; x: number; y: number; angle: number }[] = [];
     for (const [node, first] of layout.nodes) {
@@ -294,6 +308,7 @@ export const Copper = memo(function Copper(props: CopperProps) {
               pointed={placed.id === hovered}
               onSelect={onSelect}
               onHover={onHover}
+              onSplit={splitAt}
             />
           ))}
           <Openings layout={layout} view={view} />
@@ -414,10 +429,26 @@ interface PlacedProps {
   readonly pointed: boolean;
   readonly onSelect: (id: string | undefined) => void;
   readonly onHover: (id: string | undefined) => void;
+  readonly onSplit: (placed: PlacedPiece, clientX: number, clientY: number) => void;
+}
+
+/** Share of a path's length at which it comes nearest to a place, kept off its very ends. */
+function shareAlong(path: readonly { x: number; y: number }[], x: number, y: number): number {
+  let run = 0;
+  let best = { distance: Infinity, at: 0 };
+  for (let i = 1; i < path.length; i++) {
+    const [a, b] = [path[i - 1], path[i]];
+    const long = Math.hypot(b.x - a.x, b.y - a.y) || 1e-9;
+    const t = Math.min(1, Math.max(0, ((x - a.x) * (b.x - a.x) + (y - a.y) * (b.y - a.y)) / (long * long)));
+    const distance = Math.hypot(x - a.x - t * (b.x - a.x), y - a.y - t * (b.y - a.y));
+    if (distance < best.distance) best = { distance, at: run + t * long };
+    run += long;
+  }
+  return Math.round(Math.min(0.95, Math.max(0.05, best.at / run)) * 1000) / 1000;
 }
 
 /** One piece: its copper, its body, its port. */
-function Placed({ placed, name, number, view, chosen, pointed, onSelect, onHover }: PlacedProps) {
+function Placed({ placed, name, number, view, chosen, pointed, onSelect, onHover, onSplit }: PlacedProps) {
   const here = chosen || pointed;
   const pin = placed.pins[0];
   const copper = colour(here ? 'copperHand' : 'copper');
@@ -436,10 +467,15 @@ function Placed({ placed, name, number, view, chosen, pointed, onSelect, onHover
         event.preventDefault();
         onSelect(placed.id);
       }}
+      onDoubleClick={(event) => {
+        event.stopPropagation();
+        onSplit(placed, event.clientX, event.clientY);
+      }}
       onPointerEnter={() => onHover(placed.id)}
       onPointerLeave={() => onHover(undefined)}
     >
       <path d={pathOf(view, placed.copper)} fill={copper} />
+      {chosen && placed.centre.length > 1 && <Planes placed={placed} view={view} />}
       {chosen && placed.centre.length > 1 && (
         <polyline
           points={pointsOf(view, placed.centre)}
@@ -487,6 +523,19 @@ function Placed({ placed, name, number, view, chosen, pointed, onSelect, onHover
           transform={`rotate(45 ${view.sx(pin.x)} ${view.sy(pin.y)})`}
         />
       )}
+    </g>
+  );
+}
+
+/** The reference planes between which a line's length is measured. */
+function Planes({ placed, view }: { placed: PlacedPiece; view: View }) {
+  return (
+    <g stroke={colour('water')} strokeWidth={1.2} pointerEvents="none">
+      {placed.pins.map((pin, i) => {
+        const [x, y] = [view.sx(pin.x), view.sy(pin.y)];
+        const [nx, ny] = [Math.sin(pin.angle) * 11, Math.cos(pin.angle) * 11];
+        return <line key={i} x1={x - nx} y1={y - ny} x2={x + nx} y2={y + ny} />;
+      })}
     </g>
   );
 }

@@ -45,10 +45,20 @@ export const Picture = memo(function Picture({ resolved }: { resolved: ResolvedD
       {size.width > 0 && (
         <svg width={size.width} height={size.height} role="img" aria-label="copper, to scale">
           <rect width={size.width} height={size.height} fill={colour('laminate')} />
+          {view && (
+            <path
+              d={pathOf(
+                view,
+                layout.pieces.flatMap((p) => p.copper),
+              )}
+              fill={colour('copper')}
+              stroke={colour('copper')}
+              strokeWidth={0.5}
+            />
+          )}
           {view &&
             layout.pieces.map((placed) => (
               <g key={placed.id}>
-                <path d={pathOf(view, placed.copper)} fill={colour('copper')} />
                 {placed.body.map((polygon, i) => (
                   <polygon
                     key={`b${i}`}

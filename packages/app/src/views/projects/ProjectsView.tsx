@@ -4,7 +4,8 @@ import styled from 'styled-components';
 import { emptyProject, newId } from '@ditch/core/network';
 import { Button, Dialog, PrimaryButton, Quiet, TextButton } from '../../controls/basics';
 import type { StoredProject } from '../../store/db';
-import { demoProject, exportProject, importProject, removeProject, useProjects } from '../../store/library';
+import { addDemo, demoProject } from '../../store/demo';
+import { exportProject, importProject, removeProject, useProjects } from '../../store/library';
 import { addProject } from '../../store/session';
 import { colour } from '../../theme';
 
@@ -47,9 +48,7 @@ export default function ProjectsView() {
   const demo = async () => {
     const project = await demoProject();
     const here = projects?.some((p) => p.id === project.id);
-    open(
-      await addProject(here ? { ...project, id: newId(), name: `${project.name} (fresh copy)` } : project),
-    );
+    open(await addDemo(here ? { ...project, id: newId(), name: `${project.name} (fresh copy)` } : project));
   };
   return (
     <Page>

@@ -141,8 +141,10 @@ export const line: PartDefinition = {
     const lead = turn === 0 ? length : valueOf(values, 'lead');
     const arc = turn === 0 ? 0 : Math.abs(valueOf(values, 'radius') * turn);
     const shape: Course = { lead, turn, arc, length };
-    const from = Math.min(context.setback(0), length);
-    const to = Math.max(from, length - context.setback(1));
+    // A curve is drawn on into the junction, whose straight arm would leave a notch beside it.
+    const tail = turn === 0 ? length : length - lead - arc;
+    const from = Math.min(context.setback(0), lead, length);
+    const to = Math.max(from, length - Math.min(context.setback(1), Math.max(0, tail)));
     const steps = turn === 0 ? 1 : 24;
     return {
       copper: strip(shape, from, to, values.width.re),
