@@ -217,8 +217,19 @@ test('every view is accessible, in both looks', async ({ page }) => {
   const views: [string, () => Promise<void>][] = [
     ['design', async () => expect(levels(page)).toContainText('band')],
     ['lines', () => nav(page, 'Lines')],
-    ['recipe', () => nav(page, 'Recipes')],
+    ['recipes', () => nav(page, 'Recipes')],
+    ['recipe', () => page.getByRole('link', { name: /Branch-line hybrid/ }).click()],
     ['project', () => nav(page, 'Project')],
+    ['compare', () => page.getByRole('link', { name: /^Compare with Divider/ }).click()],
+    [
+      'a hybrid with a piece in hand',
+      async () => {
+        await nav(page, 'Project');
+        await page.getByRole('link', { name: 'open quadrature hybrid' }).click();
+        await page.getByRole('button', { name: 'branch 2 to 3', exact: true }).click();
+        await expect(page.getByRole('slider', { name: 'length of branch 2 to 3' })).toBeVisible();
+      },
+    ],
     ['help', () => page.getByRole('link', { name: 'Help' }).click()],
     ['projects', () => page.getByRole('link', { name: /all projects/ }).click()],
   ];

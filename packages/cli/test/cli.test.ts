@@ -1,27 +1,14 @@
-import { spawnSync } from 'node:child_process';
-import { chmodSync, existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { chmodSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { readTouchstone } from '@ditch/core/formats';
 import { analyseLine } from '@ditch/core/lines';
-import { bundle } from '../../../scripts/bundle.mjs';
+import { buildProgram, ditch, file, program } from './program';
 
-const folder = mkdtempSync(join(tmpdir(), 'ditch-cli-'));
-const program = join(folder, 'ditch.mjs');
-const file = (name: string) => join(folder, name);
 const board = ['--er', '2.94', '--height', '0.508mm', '--thickness', '18um', '--tand', '0.0012'];
 
-beforeAll(async () => {
-  // The sources as they are, not whatever was built last.
-  await bundle(fileURLToPath(new URL('../src/ditch.ts', import.meta.url)), program);
-});
+beforeAll(buildProgram);
 
-function ditch(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [program, ...args], { encoding: 'utf8' });
-  return { status, stdout, stderr };
-}
 const json = (...args: string[]) => {
   const { status, stdout, stderr } = ditch(...args, '--json');
   expect(stderr).toBe('');
@@ -428,7 +415,7 @@ describe('ditch design and simulate', () => {
     expect(design('--load', '41j ohm', '--out', file('old.json')).status).toBe(2);
     expect(readFileSync(file('old.json'), 'utf8')).toBe('kept');
     expect(design('--load', '120ohm', '--out', '/dev/full').stderr).toMatch(/^--out: .*disk is full/);
-    expect(design('--load', '120ohm', '--out', join(folder, 'no', 'such', 'x.json')).stderr).toMatch(
+    expect(design('--load', '120ohm', '--out', file('no/such/x.json')).stderr).toMatch(
       /no such file or folder/,
     );
     chmodSync(file('old.json'), 0o644);

@@ -1,16 +1,8 @@
-import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { beforeAll, expect, it } from 'vitest';
 import { readTouchstone, writeProject } from '@ditch/core/formats';
 import { emptyProject, type Design, type Piece, type Project } from '@ditch/core/network';
-import { bundle } from '../../../scripts/bundle.mjs';
-
-const folder = mkdtempSync(join(tmpdir(), 'ditch-ports-'));
-const program = join(folder, 'ditch.mjs');
-const file = (name: string) => join(folder, name);
+import { buildProgram, ditch, file } from './program';
 
 const port = (number: string, node: string, z: string): Piece => ({
   id: `p${number}`,
@@ -48,7 +40,7 @@ const arms = [
 ];
 
 beforeAll(async () => {
-  await bundle(fileURLToPath(new URL('../src/ditch.ts', import.meta.url)), program);
+  await buildProgram();
   writeFileSync(
     file('tee.json'),
     writeProject(
@@ -62,12 +54,11 @@ beforeAll(async () => {
     ),
   );
 });
-const ditch = (...args: string[]) =>
-  spawnSync(process.execPath, [program, 'simulate', ...args], { encoding: 'utf8' });
+const simulate = (...args: string[]) => ditch('simulate', ...args);
 const ideal = ['--level', 'ideal'];
 
 it('writes three ports row by row, matched and split as theory says', () => {
-  expect(ditch(file('tee.json'), ...ideal, '--out', file('tee.s3p')).status).toBe(0);
+  expect(simulate(file('tee.json'), ...ideal, '--out', file('tee.s3p')).status).toBe(0);
   const text = readFileSync(file('tee.s3p'), 'utf8');
   const rows = text.split('\n').filter((r) => /^[\d ]/.test(r));
   expect(rows.map((r) => r.trim().split(/\s+/).length)).toEqual([7, 6, 6, 7, 6, 6, 7, 6, 6]);
@@ -82,16 +73,16 @@ it('writes three ports row by row, matched and split as theory says', () => {
 });
 
 it('asks for one reference in 1.1, takes it from --z0, and keeps each port\u2019s own in 2.0 and CSV', () => {
-  const refused = ditch(file('mixed.json'), ...ideal, '--out', file('mixed.s3p'));
+  const refused = simulate(file('mixed.json'), ...ideal, '--out', file('mixed.s3p'));
   expect(refused.status).toBe(2);
   expect(refused.stderr).toMatch(/^--out: .*different reference impedances.*--z0.*\.ts/);
-  expect(ditch(file('mixed.json'), ...ideal, '--z0', '60ohm', '--out', file('mixed.s3p')).status).toBe(0);
+  expect(simulate(file('mixed.json'), ...ideal, '--z0', '60ohm', '--out', file('mixed.s3p')).status).toBe(0);
   const one = readTouchstone(readFileSync(file('mixed.s3p'), 'utf8'), 3).data;
   expect(one.z0.map((z) => z.re)).toEqual([60, 60, 60]);
-  expect(ditch(file('mixed.json'), ...ideal, '--out', file('mixed.ts')).status).toBe(0);
+  expect(simulate(file('mixed.json'), ...ideal, '--out', file('mixed.ts')).status).toBe(0);
   const own = readTouchstone(readFileSync(file('mixed.ts'), 'utf8')).data;
   expect(own.z0.map((z) => z.re)).toEqual([50, 75, 50]);
-  expect(ditch(file('mixed.json'), ...ideal, '--out', file('mixed.csv'), '--format', 'ma').status).toBe(0);
+  expect(simulate(file('mixed.json'), ...ideal, '--out', file('mixed.csv'), '--format', 'ma').status).toBe(0);
   expect(readFileSync(file('mixed.csv'), 'utf8').split('\r\n')[0]).toBe(
     `frequency_Hz,${[11, 12, 13, 21, 22, 23, 31, 32, 33].flatMap((n) => [`S${n}_mag`, `S${n}_deg`]).join(',')}`,
   );
@@ -103,7 +94,7 @@ it('asks for one reference in 1.1, takes it from --z0, and keeps each port\u2019
       ['b.ts', ['--z0', '60ohm']],
     ] as const)
       expect(
-        ditch(
+        simulate(
           file('mixed.json'),
           ...ideal,
           ...args,
@@ -135,7 +126,7 @@ it('says where impedance parameters do not exist, and lists what a person wants 
     port('2', 'b', '50 ohm'),
   ]);
   writeFileSync(file('through.json'), writeProject(direct));
-  const none = ditch(
+  const none = simulate(
     file('through.json'),
     ...ideal,
     '--start',
@@ -151,12 +142,12 @@ it('says where impedance parameters do not exist, and lists what a person wants 
   );
   expect(none.stderr).toMatch(/^--parameter: the impedance parameters do not exist at 5000000000 Hz/);
   expect(none.status).toBe(2);
-  const table = ditch(file('tee.json')).stdout.trim().split('\n');
+  const table = simulate(file('tee.json')).stdout.trim().split('\n');
   expect(table[0]).toBe('tee, modelled');
   expect(table[1]).toMatch(/frequency\s+\|S11\| dB\s+\|S12\| dB/);
   expect(table).toHaveLength(5);
   const log = JSON.parse(
-    ditch(
+    simulate(
       file('tee.json'),
       ...ideal,
       '--start',
@@ -206,7 +197,7 @@ it('explains a design that cannot be simulated at its place', () => {
   ];
   for (const [pieces, message] of cases) {
     writeFileSync(file('bad.json'), writeProject(project(pieces)));
-    const { status, stderr } = ditch(file('bad.json'));
+    const { status, stderr } = simulate(file('bad.json'));
     expect(stderr).toMatch(message);
     expect(status).toBe(2);
   }
