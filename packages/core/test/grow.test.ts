@@ -18,9 +18,16 @@ import {
   shareOf,
   splitLine,
 } from '../src/grow';
-import { emptyDesign, emptyProject, frequencies, resolveDesign, type Design } from '../src/network';
+import {
+  circuitOf,
+  emptyDesign,
+  emptyProject,
+  frequencies,
+  resolveDesign,
+  type Design,
+} from '../src/network';
 import { laminates } from '../src/stack';
-import { closeRings } from '../src/studies';
+import { closeRings, pathArc } from '../src/studies';
 import { entry, made, response, size, withDesign } from './helpers';
 
 const f0 = 10e9;
@@ -235,5 +242,32 @@ describe('closing a ring', () => {
     }));
     expect(layout(crooked).closures.length).toBeGreaterThan(0);
     expect(closeRings(withDesign(p, crooked), crooked)).toBeUndefined();
+  });
+});
+
+describe('the path on the Smith chart', () => {
+  const arcOf = (recipe: string, inputs: Record<string, string>, id: string) => {
+    const { project: p, design } = made(recipe, inputs);
+    const resolved = resolveDesign(p, design);
+    return pathArc(design, resolved, circuitOf(resolved, 'ideal')!, () => undefined, id);
+  };
+  it('goes from the load along circles to the source, piece by piece', () => {
+    const inputs = { load: '23-41j ohm', sections: '2' };
+    const turn = arcOf('quarter-wave', inputs, 'turn')!.points;
+    // It begins at the load, keeps its size around the centre of its own impedance, and ends on the real axis.
+    // (23 - j41 - 50) / (23 - j41 + 50)
+    const gamma = { re: -290 / 7010, im: -4100 / 7010 };
+    expect(size({ re: turn[0].re - gamma.re, im: turn[0].im - gamma.im })).toBeLessThan(1e-9);
+    for (const point of turn) expect(size(point)).toBeCloseTo(size(turn[0]), 9);
+    expect(turn[turn.length - 1].im).toBeCloseTo(0, 9);
+    const [second, first] = ['section2', 'section1'].map((id) => arcOf('quarter-wave', inputs, id)!.points);
+    expect(size({ re: second[0].re - turn[24].re, im: second[0].im - turn[24].im })).toBeLessThan(1e-9);
+    expect(size(first[first.length - 1])).toBeLessThan(1e-9);
+  });
+  it('has no arc in a ring, and ends other ports in their references', () => {
+    expect(arcOf('branch-line', {}, 'through12')).toBeUndefined();
+    expect(arcOf('tee-divider', {}, 'section2')!.points[0].re).toBeCloseTo(0, 9);
+    expect(arcOf('branch-line', {}, 'feed1')!.points).toHaveLength(25);
+    expect(arcOf('branch-line', {}, 'tee1')).toBeUndefined();
   });
 });

@@ -36,6 +36,8 @@ interface SmithChartProps {
   readonly waiting?: boolean;
   /** Frequency read at in the other chart, shown here too. */
   readonly cursor?: number;
+  /** A path walked at one frequency, drawn over the curves: from its first point to its last. */
+  readonly walk?: readonly { readonly re: number; readonly im: number }[];
 }
 
 const Box = styled.div`
@@ -84,6 +86,7 @@ export const SmithChart = memo(function SmithChart({
   markers,
   waiting,
   cursor,
+  walk,
 }: SmithChartProps) {
   const [box, size] = useSize<HTMLDivElement>();
   const clip = useId();
@@ -255,7 +258,7 @@ export const SmithChart = memo(function SmithChart({
             ))}
           </g>
           {traces.map((trace) =>
-            trace.stroke === 'data'
+            trace.stroke === 'data' || trace.stroke === 'influence'
               ? null
               : markers.map((m) => {
                   const p = dot(trace, m.x);
@@ -277,6 +280,31 @@ export const SmithChart = memo(function SmithChart({
                     </g>
                   ) : null;
                 }),
+          )}
+          {walk && walk.length > 1 && (
+            <g data-screen-only pointerEvents="none" clipPath={`url(#${clip})`}>
+              <polyline
+                points={walk
+                  .map((p) => `${(cx + p.re * radius).toFixed(2)},${(cy - p.im * radius).toFixed(2)}`)
+                  .join(' ')}
+                fill="none"
+                stroke={colour('water')}
+                strokeWidth={3.5}
+                strokeLinecap="round"
+                strokeLinejoin="round"
+              />
+              {[walk[0], walk[walk.length - 1]].map((p, i) => (
+                <circle
+                  key={i}
+                  cx={cx + p.re * radius}
+                  cy={cy - p.im * radius}
+                  r={4}
+                  fill={colour(i === 0 ? 'raised' : 'water')}
+                  stroke={colour('water')}
+                  strokeWidth={2}
+                />
+              ))}
+            </g>
           )}
           {cursor !== undefined &&
             traces.map((trace) => {

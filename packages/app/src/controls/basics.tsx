@@ -236,7 +236,7 @@ export function MenuRows({ commands: ask }: { commands: () => readonly Command[]
         </MenuRow>
       ));
   return (
-    <AriaMenu onAction={(key) => commands.find((c) => c.id === key)?.run()}>
+    <AriaMenu style={{ outline: 'none' }} onAction={(key) => commands.find((c) => c.id === key)?.run()}>
       {groups.map((group) =>
         group === undefined ? (
           rows(undefined)

@@ -1,2 +1,3 @@
 export * from './retune';
 export * from './close';
+export * from './path';

@@ -80,7 +80,7 @@ const Bar = styled.div`
     font-size: 12px;
   }
 `;
-const NodeButton = styled(Button)<{ $open: boolean }>`
+const NodeButton = styled.button<{ $open: boolean }>`
   position: absolute;
   z-index: 1;
   width: 20px;
@@ -103,16 +103,24 @@ const NodeButton = styled(Button)<{ $open: boolean }>`
     text-align: center;
     opacity: ${({ $open }) => ($open ? 1 : 0.75)};
   }
-  &[data-hovered] i,
-  &[data-pressed] i {
+  &:hover i,
+  &[aria-expanded='true'] i {
     border-style: solid;
     border-color: ${colour('water')};
     background: ${colour('waterSoft')};
     opacity: 1;
   }
-  &[data-focus-visible] {
-    outline: 2px solid ${colour('water')};
-  }
+`;
+
+/** Where the menu of the pins hangs while it is open. */
+const Anchor = styled(Button)`
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  padding: 0;
+  border: 0;
+  opacity: 0;
+  pointer-events: none;
 `;
 
 interface CopperProps {
@@ -164,6 +172,10 @@ export const Copper = memo(function Copper(props: CopperProps) {
   const { camera, setCamera, free } = useCamera(layout, size);
   const view = camera && viewOf(camera, size);
   const pan = useRef<{ x: number; y: number; from: Camera; moved: boolean } | null>(null);
+
+  // One menu for all pins: hundreds of them cost nothing but their buttons.
+  const [menu, setMenu] = useState<{ node: string; x: number; y: number; opener: HTMLElement }>();
+  const anchor = useRef<HTMLButtonElement>(null);
 
   // After a growth the keyboard stands at the new open pin, once the menu has given the focus back.
   const [standAt, setStandAt] = useState<{ node: string }>();
@@ -335,18 +347,44 @@ export const Copper = memo(function Copper(props: CopperProps) {
           // Joined pins that are not at hand stay out of the way until the pointer or the keyboard comes.
           const away = open ? 12 : 0;
           return (
-            <NodeMenu
+            <NodeButton
               key={node}
-              node={node}
-              open={open}
-              faint={!open && !near.has(node)}
-              x={x + away * Math.cos(angle)}
-              y={y - away * Math.sin(angle)}
-              label={`${open ? 'grow at' : 'joint of'} ${nodeLabel(design, node)}`}
-              commands={() => nodeCommands(project, design, node, onwards)}
-            />
+              type="button"
+              $open={open}
+              data-node={node}
+              aria-label={`${open ? 'grow at' : 'joint of'} ${nodeLabel(design, node)}`}
+              aria-haspopup="menu"
+              aria-expanded={menu?.node === node}
+              style={{
+                left: x + away * Math.cos(angle),
+                top: y - away * Math.sin(angle),
+                opacity: !open && !near.has(node) ? 0.55 : 1,
+              }}
+              onClick={(event) => setMenu({ node, x, y: y + 10, opener: event.currentTarget })}
+            >
+              <i aria-hidden="true">{open ? '+' : ''}</i>
+            </NodeButton>
           );
         })}
+      <MenuTrigger
+        isOpen={menu !== undefined}
+        onOpenChange={(isOpen) => {
+          if (isOpen) return;
+          setMenu(undefined);
+          // The menu gives the focus back to its own anchor; it belongs to the pin.
+          setTimeout(() => document.activeElement === anchor.current && menu?.opener.focus(), 30);
+        }}
+      >
+        <Anchor
+          ref={anchor}
+          excludeFromTabOrder
+          aria-label={menu ? `at ${nodeLabel(design, menu.node)}` : 'pins'}
+          style={{ left: menu?.x ?? 0, top: menu?.y ?? 0 }}
+        />
+        <Float placement="bottom start">
+          <MenuRows commands={() => (menu ? nodeCommands(project, design, menu.node, onwards) : [])} />
+        </Float>
+      </MenuTrigger>
       {chosen && (
         <Bar role="toolbar" aria-label={`${chosen.name}: commands`}>
           <b>{chosen.name}</b>
@@ -391,34 +429,6 @@ export const Copper = memo(function Copper(props: CopperProps) {
     </Box>
   );
 });
-
-interface NodeMenuProps {
-  readonly node: string;
-  readonly open: boolean;
-  readonly faint: boolean;
-  readonly x: number;
-  readonly y: number;
-  readonly label: string;
-  readonly commands: () => ReturnType<typeof nodeCommands>;
-}
-
-function NodeMenu({ node, open, faint, x, y, label, commands }: NodeMenuProps) {
-  return (
-    <MenuTrigger>
-      <NodeButton
-        $open={open}
-        data-node={node}
-        aria-label={label}
-        style={{ left: x, top: y, opacity: faint ? 0.55 : 1 }}
-      >
-        <i aria-hidden="true">{open ? '+' : ''}</i>
-      </NodeButton>
-      <Float placement="bottom start" style={{ maxHeight: 420 }}>
-        <MenuRows commands={commands} />
-      </Float>
-    </MenuTrigger>
-  );
-}
 
 interface PlacedProps {
   readonly placed: PlacedPiece;
@@ -604,15 +614,21 @@ function Labels({ layout, resolved, view, chosen }: LabelProps) {
         const full = placed.id === chosen;
         const definition = parts.get(piece.kind);
         const path = placed.centre;
-        const middle =
-          path.length > 2
+        const middle = {
+          ...(path.length > 2
             ? path[Math.floor(path.length / 2)]
             : path.length === 2
               ? { x: (path[0].x + path[1].x) / 2, y: (path[0].y + path[1].y) / 2 }
               : {
                   x: placed.pins.reduce((sum, p) => sum + p.x, 0) / placed.pins.length,
                   y: placed.pins.reduce((sum, p) => sum + p.y, 0) / placed.pins.length,
-                };
+                }),
+        };
+        if (placed.body.length > 0 && placed.pins.length === 1) {
+          const corners = placed.body.flat();
+          middle.x = corners.reduce((sum, p) => sum + p.x, 0) / corners.length;
+          middle.y = corners.reduce((sum, p) => sum + p.y, 0) / corners.length;
+        }
         const long = (values.length?.re ?? 0) * view.scale;
         const text: string[] = [];
         if (definition?.carries && values.z0) {
@@ -642,7 +658,10 @@ function Labels({ layout, resolved, view, chosen }: LabelProps) {
         let [nx, ny] = [-Math.sin(tangent), Math.cos(tangent)];
         if (nx * (middle.x - centre.x) + ny * (middle.y - centre.y) < -1e-9 || (chain && ny < 0))
           [nx, ny] = [-nx, -ny];
-        const off = ((values.width?.re ?? 0.8e-3) / 2) * view.scale + 10;
+        const extent =
+          placed.pins.length === 1 ? placed.body.flat().map((p) => Math.abs(p.y - middle.y)) : [];
+        const half = Math.max((values.width?.re ?? 0.8e-3) / 2, ...extent);
+        const off = half * view.scale + 10;
         const x = view.sx(middle.x) + nx * off;
         const y = view.sy(middle.y) - ny * off;
         const anchor = nx > 0.35 ? 'start' : nx < -0.35 ? 'end' : 'middle';

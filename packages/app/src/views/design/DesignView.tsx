@@ -2,8 +2,9 @@ import { lazy, Suspense, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { Link } from 'react-router';
 import { layOut } from '@ditch/core/artwork';
-import { circuitOf, type Design } from '@ditch/core/network';
+import { circuitOf, dataOf, type Design } from '@ditch/core/network';
 import { review } from '@ditch/core/review';
+import { pathArc } from '@ditch/core/studies';
 import { HelpLine } from '../../controls/help';
 import { useResponses } from '../../queries';
 import { colour } from '../../theme';
@@ -88,8 +89,25 @@ function Loaded({ design }: { design: Design }) {
   const idealCircuit = useMemo(() => circuitOf(resolved, 'ideal'), [resolved]);
   const modelledCircuit = useMemo(() => circuitOf(resolved, 'modelled'), [resolved]);
   const influenceCircuit = useMemo(
-    () => (hovered ? influenceOf(modelledCircuit, resolved, hovered) : undefined),
+    () =>
+      // A long sweep is not computed again for a glance.
+      hovered && (resolved.sweep?.points ?? 0) <= 2001
+        ? influenceOf(modelledCircuit, resolved, hovered)
+        : undefined,
     [modelledCircuit, resolved, hovered],
+  );
+  const walk = useMemo(
+    () =>
+      hovered && modelledCircuit
+        ? pathArc(
+            design,
+            resolved,
+            modelledCircuit,
+            (id) => project.data.filter((d) => d.id === id).map(dataOf)[0],
+            hovered,
+          )?.points
+        : undefined,
+    [design, resolved, modelledCircuit, project.data, hovered],
   );
   const responses = useResponses(
     [idealCircuit, modelledCircuit, influenceCircuit],
@@ -205,6 +223,7 @@ function Loaded({ design }: { design: Design }) {
           ideal={ideal}
           modelled={modelled}
           influence={hovered && influenceCircuit ? responses.data[2] : undefined}
+          walk={walk}
           waiting={waiting}
           trouble={trouble}
           onResume={responses.stopped && !blocked ? responses.resume : undefined}

@@ -94,6 +94,8 @@ const FREQUENCY: Axis = {
   format: (f) => formatQuantity(f, 'frequency', { digits: 5 }),
 };
 
+type SmithWalk = readonly { readonly re: number; readonly im: number }[] | undefined;
+
 interface ResponseProps {
   readonly design: Design;
   readonly resolved: ResolvedDesign;
@@ -102,6 +104,8 @@ interface ResponseProps {
   readonly modelled: LevelResponse | undefined;
   /** The response with the piece that is pointed at a little longer. */
   readonly influence: SData | undefined;
+  /** The arc that it draws on the Smith chart at the design frequency. */
+  readonly walk: SmithWalk;
   /** The curves belong to values that have changed since, or the design has errors. */
   readonly waiting: boolean;
   readonly trouble: string | undefined;
@@ -116,6 +120,7 @@ export function Response({
   ideal,
   modelled,
   influence,
+  walk,
   waiting,
   trouble,
   onResume,
@@ -273,6 +278,7 @@ export function Response({
             goalText={`return loss goal ${formatNumber(resolved.goal)} dB`}
             waiting={waiting}
             cursor={cursor}
+            walk={walk}
             commands={commands}
             onCursor={setCursor}
             onMarkerMove={onMarkerMove}
@@ -319,6 +325,7 @@ interface OnePlotProps {
   readonly goalText: string;
   readonly waiting: boolean;
   readonly cursor: number | undefined;
+  readonly walk: SmithWalk;
   readonly commands: (plot: Plot) => readonly Command[];
   readonly onCursor: (f: number | undefined) => void;
   readonly onMarkerMove: (id: string, f: number) => void;
@@ -328,7 +335,7 @@ interface OnePlotProps {
 
 /** One picture of the response in its frame. */
 const OnePlot = memo(function OnePlot(props: OnePlotProps) {
-  const { plot, sources, roles, markers, limits, goal, goalText, waiting, cursor, onCursor } = props;
+  const { plot, sources, roles, markers, limits, goal, goalText, waiting, cursor, walk, onCursor } = props;
   const svg = useRef<SVGSVGElement>(null);
   const smith = plot.show === 'smith';
   const drawn = useMemo(() => drawPlot(plot, sources, roles), [plot, sources, roles]);
@@ -402,6 +409,7 @@ const OnePlot = memo(function OnePlot(props: OnePlotProps) {
           markers={markers}
           waiting={waiting}
           cursor={cursor}
+          walk={walk}
         />
       ) : (
         <RectChart

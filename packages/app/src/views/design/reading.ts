@@ -33,7 +33,7 @@ export function influenceOf(
 ): Circuit | undefined {
   const index = resolved.pieces.filter((p) => p.values).findIndex((p) => p.id === id);
   const piece = circuit?.pieces[index];
-  const face = ['length', 'reach', 'r', 'c', 'l'].find((name) => piece?.values[name]);
+  const face = ['length', 'r', 'c', 'l'].find((name) => piece?.values[name]);
   if (!circuit || !piece || !face) return undefined;
   const values = { ...piece.values, [face]: { re: piece.values[face].re * LITTLE, im: 0 } };
   return { ...circuit, pieces: circuit.pieces.map((p, i) => (i === index ? { ...p, values } : p)) };

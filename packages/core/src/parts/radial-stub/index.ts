@@ -1,8 +1,9 @@
 import { C0 } from '../../numeric';
 import { fromReflection } from '../../network/electrical';
 import type { LinePoint } from '../../lines';
-import { realValues, type PartDefinition, type Point } from '../contract';
+import { FaceError, realValues, type PartDefinition, type Point } from '../contract';
 import { armProperty, lineAt, perHertz } from '../junction';
+import { trims } from '../line/properties';
 import { openEndLength } from '../open-end/model';
 
 /** Rings into which the sector is cut. */
@@ -27,7 +28,6 @@ export const radialStub: PartDefinition = {
   properties: [
     {
       id: 'reach',
-      adjusts: 'length',
       faces: [
         {
           name: 'reach',
@@ -50,21 +50,28 @@ export const radialStub: PartDefinition = {
         },
       ],
     },
+    trims[0],
     armProperty('entry', 'Entry width'),
   ],
   pins: () => 1,
   resolve(held, { neighbour, substrate }) {
+    const length = held.reach.re + (held.trim?.re ?? 0);
+    if (!(length > 0)) throw new FaceError('trim', 'takes away the whole length');
     return realValues({
       reach: held.reach.re,
+      // The copper's own, with its trim.
+      length,
+      ...(held.trim ? { trim: held.trim.re } : {}),
       angle: held.angle.re,
       entry: held.entry?.re ?? neighbour(0) ?? substrate.height / 2,
     });
   },
   widths: (values) => [values.entry.re],
   electrical(values, _settings, level, context) {
-    const { reach, angle, entry } = values;
-    const { inner, outer } = radii(entry.re, reach.re, angle.re);
-    const step = reach.re / RINGS;
+    const { angle, entry } = values;
+    const reach = level === 'ideal' ? values.reach.re : values.length.re;
+    const { inner, outer } = radii(entry.re, reach, angle.re);
+    const step = reach / RINGS;
     const widths = Array.from({ length: RINGS }, (_, i) => (inner + (i + 0.5) * step) * angle.re);
     const fixed = widths.map((w) => lineAt(context, w));
     const prepared = widths.map((w) => context.prepared(w));
@@ -108,8 +115,8 @@ export const radialStub: PartDefinition = {
     });
   },
   artwork(values, { setback }) {
-    const { reach, angle, entry } = values;
-    const { inner, outer } = radii(entry.re, reach.re, angle.re);
+    const { length, angle, entry } = values;
+    const { inner, outer } = radii(entry.re, length.re, angle.re);
     const start = inner * Math.cos(angle.re / 2);
     const steps = Math.max(4, Math.ceil(angle.re / (Math.PI / 24)));
     const rim: Point[] = Array.from({ length: steps + 1 }, (_, i) => {
