@@ -52,7 +52,13 @@ describe('edits', () => {
     edits.setStackField('alumina-99.6', 'height', '0.25 mm');
     // The shipped laminate is not the edited one: it comes in as a board of its own.
     edits.chooseStack(design(1).id, laminates[5]);
-    expect(new Set(project().designs.slice(0, 3).map((d) => d.stack)).size).toBe(3);
+    expect(
+      new Set(
+        project()
+          .designs.slice(0, 3)
+          .map((d) => d.stack),
+      ).size,
+    ).toBe(3);
     edits.chooseStack(design().id, laminates[0]);
     expect(project().stacks.some((s) => s.height === '0.25 mm')).toBe(false);
   });

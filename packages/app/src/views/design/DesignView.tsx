@@ -1,4 +1,4 @@
-import { lazy, Suspense, useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useDeferredValue, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { Link } from 'react-router';
 import { layOut } from '@ditch/core/artwork';
@@ -82,9 +82,12 @@ function Loaded({ design }: { design: Design }) {
   const main = useRef<HTMLDivElement>(null);
 
   const layout = useMemo(() => layOut(resolved), [resolved]);
+  // The review looks at everything at once; copper and curves do not wait for it.
+  const state = useMemo(() => ({ project, design, resolved, layout }), [project, design, resolved, layout]);
+  const settled = useDeferredValue(state);
   const remarks = useMemo(
-    () => review(project, design, resolved, layout),
-    [project, design, resolved, layout],
+    () => review(settled.project, settled.design, settled.resolved, settled.layout),
+    [settled],
   );
   const idealCircuit = useMemo(() => circuitOf(resolved, 'ideal'), [resolved]);
   const modelledCircuit = useMemo(() => circuitOf(resolved, 'modelled'), [resolved]);
