@@ -20,6 +20,14 @@ const line = (() => {
   at = grow(at.design, at.node, 'line');
   return { ...branch.project, designs: [at.design] };
 })();
+const elsewhere = withDesign(
+  branch.project,
+  replacePiece(branch.design, 'feed1', (p) => ({
+    ...p,
+    held: { z0: 'z0', length: '4 mm' },
+    settings: { heldAt: '5.8e9' },
+  })),
+);
 const cases: [string, Project, RegExp, string?][] = [
   ['a dangling pin, ended open', line, /line: pin 2 dangles/, 'End it open'],
   ['a dangling pin, given a port', line, /line: pin 2 dangles/, 'Set a port'],
@@ -37,30 +45,11 @@ const cases: [string, Project, RegExp, string?][] = [
   ],
   [
     'a length held for another frequency',
-    withDesign(
-      branch.project,
-      replacePiece(branch.design, 'feed1', (p) => ({
-        ...p,
-        held: { z0: 'z0', length: '4 mm' },
-        settings: { heldAt: '5.8e9' },
-      })),
-    ),
+    elsewhere,
     /feed 1: its length was set for 5.8.GHz/,
     'Keep its electrical length',
   ],
-  [
-    'the same, meant so',
-    withDesign(
-      branch.project,
-      replacePiece(branch.design, 'feed1', (p) => ({
-        ...p,
-        held: { z0: 'z0', length: '4 mm' },
-        settings: { heldAt: '5.8e9' },
-      })),
-    ),
-    /set for 5.8/,
-    'It is meant so',
-  ],
+  ['the same, meant so', elsewhere, /set for 5.8/, 'It is meant so'],
   [
     'two widths that meet without a step',
     withDesign(branch.project, {

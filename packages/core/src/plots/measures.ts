@@ -37,6 +37,17 @@ const ratioOf = (a: Entry, b: Entry): Entry => {
   }
   return { freq: a.freq, re, im };
 };
+/** One transmission from port 1 over another, read point by point. */
+const ratioCurve = (
+  data: SData,
+  a: number,
+  b: number,
+  read: (re: number, im: number) => number,
+): PlotCurve => {
+  const q = ratioOf(entryOf(data, a, 0), entryOf(data, b, 0));
+  const name = `${named(a, 0)}/${named(b, 0)}`;
+  return { id: name, label: name, y: q.re.map((re, k) => read(re, q.im[k])) };
+};
 const pairs = (list: readonly number[]): [number, number][] =>
   list.flatMap((a, i) => list.slice(i + 1).map((b): [number, number] => [a, b]));
 
@@ -103,15 +114,7 @@ export const measures: readonly Measure[] = [
     about: 'Amplitude of the outputs against one another, in dB.',
     unit: 'dB',
     available: (r) => r.outputs.length > 1,
-    curves: (data, r) =>
-      pairs(r.outputs).map(([a, b]) => {
-        const q = ratioOf(entryOf(data, a, 0), entryOf(data, b, 0));
-        return {
-          id: `${named(a, 0)}/${named(b, 0)}`,
-          label: `${named(a, 0)}/${named(b, 0)}`,
-          y: q.re.map((re, k) => flooredDecibels(re, q.im[k])),
-        };
-      }),
+    curves: (data, r) => pairs(r.outputs).map(([a, b]) => ratioCurve(data, a, b, flooredDecibels)),
   },
   {
     id: 'phase',
@@ -119,15 +122,7 @@ export const measures: readonly Measure[] = [
     about: 'Angle of one output against another, in degrees.',
     unit: 'deg',
     available: (r) => r.outputs.length > 1,
-    curves: (data, r) =>
-      pairs(r.outputs).map(([a, b]) => {
-        const q = ratioOf(entryOf(data, a, 0), entryOf(data, b, 0));
-        return {
-          id: `${named(a, 0)}/${named(b, 0)}`,
-          label: `${named(a, 0)}/${named(b, 0)}`,
-          y: q.re.map((re, k) => degrees(re, q.im[k])),
-        };
-      }),
+    curves: (data, r) => pairs(r.outputs).map(([a, b]) => ratioCurve(data, a, b, degrees)),
   },
   {
     id: 'directivity',
@@ -142,14 +137,9 @@ export const measures: readonly Measure[] = [
         return Math.hypot(data.re[at], data.im[at]);
       };
       const weakest = [...r.outputs].sort((a, b) => strength(a) - strength(b))[0];
-      return r.isolated.map((i) => {
-        const q = ratioOf(entryOf(data, weakest, 0), entryOf(data, i, 0));
-        return {
-          id: `${named(weakest, 0)}/${named(i, 0)}`,
-          label: `${named(weakest, 0)}/${named(i, 0)}`,
-          y: q.re.map((re, k) => Math.min(200, flooredDecibels(re, q.im[k]))),
-        };
-      });
+      return r.isolated.map((i) =>
+        ratioCurve(data, weakest, i, (re, im) => Math.min(200, flooredDecibels(re, im))),
+      );
     },
   },
   {

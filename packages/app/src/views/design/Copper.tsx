@@ -16,18 +16,11 @@ import { change } from '../edits';
 import { keepClip } from './clip';
 import { nodeCommands, nodeLabel, pieceCommands } from './growing';
 import { Handles } from './Handles';
-import { Outline } from './Picture';
+import { Outline, PictureBox } from './Picture';
 import { fitCamera, pathOf, pointsOf, roundLength, viewOf, type Camera, type View } from './view';
 
-const Box = styled.div`
-  position: relative;
-  height: 100%;
-  min-height: 0;
-  overflow: hidden;
+const Box = styled(PictureBox)`
   svg {
-    position: absolute;
-    inset: 0;
-    display: block;
     touch-action: none;
   }
   g[role='button'] {

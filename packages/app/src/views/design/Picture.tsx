@@ -6,7 +6,8 @@ import { useSize } from '../../charts/size';
 import { colour } from '../../theme';
 import { fitView, pathOf, pointsOf, type View } from './view';
 
-const Box = styled.div`
+/** Fills its place with a drawing. */
+export const PictureBox = styled.div`
   position: relative;
   height: 100%;
   min-height: 0;
@@ -41,7 +42,7 @@ export const Picture = memo(function Picture({ resolved }: { resolved: ResolvedD
   const layout = useMemo(() => layOut(resolved), [resolved]);
   const view = fitView(layout, size, 14);
   return (
-    <Box ref={box}>
+    <PictureBox ref={box}>
       {size.width > 0 && (
         <svg width={size.width} height={size.height} role="img" aria-label="copper, to scale">
           <rect width={size.width} height={size.height} fill={colour('laminate')} />
@@ -81,6 +82,6 @@ export const Picture = memo(function Picture({ resolved }: { resolved: ResolvedD
             ))}
         </svg>
       )}
-    </Box>
+    </PictureBox>
   );
 });
