@@ -209,4 +209,31 @@ describe('the session over the database', () => {
       expect(kept.map((k) => k.project.name)).toEqual(['typed at the last moment']);
     });
   });
+
+  it('recovers what was typed while an earlier write was still under way', async () => {
+    const a = await tab();
+    const id = await a.addProject(emptyProject('start'));
+    await a.openProject(id);
+    rename(a, 'being written');
+    const write = a.flush();
+    a.endMerge();
+    rename(a, 'typed meanwhile');
+    a.rescue();
+    const key = [...memory.keys()].find((k) => k.startsWith(`ditch:rescue:${id}`))!;
+    const left = memory.get(key)!;
+    expect(JSON.parse(left)).toMatchObject({
+      base: { name: 'start' },
+      writing: { name: 'being written' },
+      project: { name: 'typed meanwhile' },
+    });
+    await write;
+    // The tab died after its first write and before its second.
+    const { db } = await import('../src/store/db');
+    const stored = (await db.projects.get(id))!;
+    await db.projects.put({ ...stored, project: { ...stored.project, name: 'being written' } });
+    memory.set(key, left);
+    const b = await tab();
+    await b.openProject(id);
+    expect(name(b)).toBe('typed meanwhile');
+  });
 });

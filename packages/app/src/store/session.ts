@@ -39,6 +39,8 @@ const SAVE_AFTER = 200;
 
 /** What the database held when this tab last read or wrote it; the ancestor of a merge. */
 let base: { project: Project; revision: number } | null = null;
+/** What is being written and not confirmed yet. */
+let writing: Project | null = null;
 let dirty = false;
 let saving: Promise<void> | null = null;
 let pending: ReturnType<typeof setTimeout> | undefined;
@@ -112,9 +114,11 @@ function recover(id: string): void {
       const text = localStorage.getItem(key);
       localStorage.removeItem(key);
       if (!text) continue;
-      const rescued = JSON.parse(text) as { base: Project; project: Project };
+      const rescued = JSON.parse(text) as { base: Project; writing?: Project; project: Project };
       edit('recovered edits', (stored) => {
-        const { merged, conflict } = mergeDocuments(rescued.base, stored, rescued.project);
+        // A write that was under way may have ended after all: then it is the ancestor, not a later word.
+        const ancestor = rescued.writing && equal(stored, rescued.writing) ? rescued.writing : rescued.base;
+        const { merged, conflict } = mergeDocuments(ancestor, stored, rescued.project);
         if (conflict)
           void keepCheckpoint('From a tab that was closed', rescued.project).catch(() => undefined);
         return equal(merged, stored) ? stored : merged;
@@ -251,13 +255,18 @@ function persist(): Promise<void> {
 async function writeOnce(): Promise<void> {
   const { project } = useSession.getState();
   if (!project) return;
-  const outcome = await db.transaction('rw', db.projects, async () => {
-    const stored = await db.projects.get(project.id);
-    if (stored && stored.revision !== (base?.revision ?? 0)) return { theirs: stored };
-    const revision = (stored?.revision ?? 0) + 1;
-    await db.projects.put({ id: project.id, name: project.name, modified: Date.now(), revision, project });
-    return { revision };
-  });
+  writing = project;
+  const outcome = await db
+    .transaction('rw', db.projects, async () => {
+      const stored = await db.projects.get(project.id);
+      if (stored && stored.revision !== (base?.revision ?? 0)) return { theirs: stored };
+      const revision = (stored?.revision ?? 0) + 1;
+      await db.projects.put({ id: project.id, name: project.name, modified: Date.now(), revision, project });
+      return { revision };
+    })
+    .finally(() => {
+      writing = null;
+    });
   if (outcome.theirs) {
     adopt(outcome.theirs.project, outcome.theirs.revision);
     dirty = true;
@@ -280,7 +289,10 @@ export function rescue(): void {
   const { project } = useSession.getState();
   if (!project || (!dirty && !saving) || !base) return;
   try {
-    localStorage.setItem(rescueKey(project.id), JSON.stringify({ base: base.project, project }));
+    localStorage.setItem(
+      rescueKey(project.id),
+      JSON.stringify({ base: base.project, writing: writing ?? undefined, project }),
+    );
   } catch {
     // No room for it: the database has everything but the last moments.
   }
