@@ -98,7 +98,18 @@ test('from a board and an impedance to a match, simulated, read and carried away
     const chart = page.getByRole('application', { name: 'reflection in decibels over frequency' });
     await chart.focus();
     const ticks = () => chart.locator('g > text').allTextContents();
-    const whole = await ticks();
+    // The axis follows the curves; it is taken once it stands still.
+    let whole = await ticks();
+    await expect
+      .poll(
+        async () => {
+          const before = whole.join();
+          whole = await ticks();
+          return whole.join() === before;
+        },
+        { intervals: [300] },
+      )
+      .toBe(true);
     await page.keyboard.press('+');
     await page.keyboard.press('PageDown');
     expect(await ticks()).not.toEqual(whole);
