@@ -12,7 +12,7 @@ import {
   type RefObject,
 } from 'react';
 import styled from 'styled-components';
-import { formatNumber } from '@ditch/core/units';
+import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { colour } from '../theme';
 import { nearest, shifted, spread, valueAt, type Domain } from './domain';
 import { Marker } from './Marker';
@@ -30,6 +30,13 @@ export interface Axis {
   /** Writes a value for the read-out; default: the number in axis units. */
   readonly format?: (value: number) => string;
 }
+
+/** Frequency from Hz, in GHz. */
+export const FREQUENCY: Axis = {
+  label: 'GHz',
+  scale: 1e-9,
+  format: (f) => formatQuantity(f, 'frequency', { digits: 5 }),
+};
 
 /** A line across the chart that names a value worth reading at. */
 export interface Guide {

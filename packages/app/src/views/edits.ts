@@ -9,7 +9,7 @@ import {
   type Project,
 } from '@ditch/core/network';
 import type { Stack } from '@ditch/core/stack';
-import { GrowError } from '@ditch/core/grow';
+import { GrowError, renamedIn, replacePiece } from '@ditch/core/grow';
 import { RemedyError, type Remedy } from '@ditch/core/review';
 import { designDifferences } from '@ditch/core/compare';
 import { edit, editDesign, say, useSession } from '../store/session';
@@ -44,8 +44,7 @@ export const removeValue = (design: string, name: string): void =>
 
 /** Renames a value everywhere it is used in the design. */
 export function renameValue(design: string, from: string, to: string): void {
-  const pattern = new RegExp(`(?<![\\w.])${from}(?![\\w(])`, 'g');
-  const swap = (text: string) => text.replace(pattern, to);
+  const swap = (text: string) => renamedIn(text, from, to);
   editDesign(design, `rename ${from} to ${to}`, (d) => ({
     ...d,
     values: d.values.map((v) => ({ ...v, name: v.name === from ? to : v.name, value: swap(v.value) })),
@@ -78,33 +77,29 @@ function heldAt(piece: Piece, face: string, text: string, f0: number | undefined
 
 /** Lets an optional face go, so that it follows again. */
 export const releaseFace = (design: string, piece: Piece, face: string): void =>
-  editDesign(design, `let go of ${piece.name}`, (d) => ({
-    ...d,
-    pieces: d.pieces.map((p) => {
-      if (p.id !== piece.id) return p;
+  editDesign(design, `let go of ${piece.name}`, (d) =>
+    replacePiece(d, piece.id, (p) => {
       const held = { ...p.held };
       delete held[face];
       return { ...p, held };
     }),
-  }));
+  );
 
 /** Chooses what a piece is where that is not a quantity; an empty text takes the setting away. */
 export const setSetting = (design: string, piece: Piece, name: string, text: string): void =>
-  editDesign(design, `change ${piece.name}`, (d) => ({
-    ...d,
-    pieces: d.pieces.map((p) => {
-      if (p.id !== piece.id) return p;
+  editDesign(design, `change ${piece.name}`, (d) =>
+    replacePiece(d, piece.id, (p) => {
       const settings = { ...p.settings, [name]: text };
       if (text === '') delete settings[name];
       return { ...p, settings };
     }),
-  }));
+  );
 
 export const renamePiece = (design: string, piece: string, name: string): void =>
   editDesign(
     design,
     'rename a piece',
-    (d) => ({ ...d, pieces: d.pieces.map((p) => (p.id === piece ? { ...p, name } : p)) }),
+    (d) => replacePiece(d, piece, (p) => ({ ...p, name })),
     `rename:${piece}`,
   );
 
@@ -155,14 +150,11 @@ export const holdFace = (
   editDesign(
     design,
     `change ${piece.name}`,
-    (d) => ({
-      ...d,
-      pieces: d.pieces.map((p) => {
-        if (p.id !== piece.id) return p;
+    (d) =>
+      replacePiece(d, piece.id, (p) => {
         const rest = Object.entries(p.held).filter(([name]) => !others.includes(name) || name === face);
         return { ...p, held: { ...Object.fromEntries(rest), [face]: text }, ...heldAt(p, face, text, f0) };
       }),
-    }),
     `piece:${piece.id}:${face}`,
   );
 

@@ -1,5 +1,4 @@
-import type { ResolvedDesign } from '../network';
-import { GROUND } from '../network';
+import { pinsByNode, type ResolvedDesign } from '../network';
 import { parts, type Point } from '../parts';
 import type { Layout } from './layout';
 
@@ -82,14 +81,11 @@ export function nearPieces(
   least: number,
 ): Nearness[] {
   const neighbours = new Map<string, Set<string>>();
-  const byNode = new Map<string, string[]>();
   // Copper on the two sides of a mounted part does not belong together: touching would bridge it.
-  for (const p of resolved.pieces)
-    for (const node of parts.get(p.kind)?.bridges ? [] : p.nodes)
-      if (node !== GROUND) byNode.set(node, [...(byNode.get(node) ?? []), p.id]);
-  for (const ids of byNode.values())
-    for (const a of ids)
-      for (const b of ids) if (a !== b) (neighbours.get(a) ?? neighbours.set(a, new Set()).get(a)!).add(b);
+  for (const pins of pinsByNode(resolved.pieces.filter((p) => !parts.get(p.kind)?.bridges)).values())
+    for (const { piece: a } of pins)
+      for (const { piece: b } of pins)
+        if (a !== b) (neighbours.get(a.id) ?? neighbours.set(a.id, new Set()).get(a.id)!).add(b.id);
   const within = (start: string): Set<string> => {
     const seen = new Set([start]);
     let edge = [start];

@@ -39,7 +39,7 @@ export interface Layout {
 }
 
 /** Distance in m below which two places are the same: far below what can be etched. */
-const SAME = 5e-6;
+export const SAME_PLACE = 5e-6;
 /** A mounted part bridges distances that differ from its span by this share. */
 const SPAN_TOLERANCE = 0.1;
 
@@ -162,7 +162,7 @@ export function layOut(resolved: Pick<ResolvedDesign, 'pieces' | 'stack'>): Layo
           ? turnedBy(here.angle - placed.get(solid[0].piece.id)!.pins[solid[0].pin].angle + Math.PI)
           : 0;
       const angle = solid.some(({ piece: p }) => p.kind === 'port') ? 0 : facing;
-      if (Math.hypot(dx, dy) > SAME || angle > 0.01)
+      if (Math.hypot(dx, dy) > SAME_PLACE || angle > 0.01)
         closures.push({ node, first: solid[0].piece.id, second: piece.id, dx, dy, angle });
     });
     for (const { piece } of pins) {
@@ -197,4 +197,20 @@ export function layOut(resolved: Pick<ResolvedDesign, 'pieces' | 'stack'>): Layo
     nodes,
     box: { x, y, width: Math.max(0, ...xs) - x, height: Math.max(0, ...ys) - y },
   };
+}
+
+/**
+ * How far each pin stands from where its node was placed first, x and y in turn, m; nothing but where a ring stays
+ * open. Mounted parts, which bridge what is placed, are left out.
+ */
+export function openings(resolved: Pick<ResolvedDesign, 'pieces' | 'stack'>): number[] {
+  const { nodes, pieces } = layOut(resolved);
+  return pieces.flatMap((piece) => {
+    if (piece.bridges) return [];
+    const own = resolved.pieces.find((p) => p.id === piece.id)!;
+    return own.nodes.flatMap((node, i) => {
+      const at = nodes.get(node);
+      return at ? [piece.pins[i].x - at.x, piece.pins[i].y - at.y] : [];
+    });
+  });
 }

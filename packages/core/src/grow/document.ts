@@ -121,3 +121,7 @@ export function namesIn(text: string): readonly string[] {
     throw error;
   }
 }
+
+/** A text with one named value called otherwise; functions and longer names stay. */
+export const renamedIn = (text: string, from: string, to: string): string =>
+  text.replace(new RegExp(`(?<![\\w.])${from}(?![\\w(])`, 'g'), to);

@@ -498,8 +498,9 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     return read;
   });
   const around = surroundings(pieces);
-  /** Works out piece `i` from what it meets; tells whether its values changed. */
-  const work = (i: number, last: boolean): boolean => {
+  const failures = new Map<number, unknown>();
+  /** Works out piece `i` from what it meets. */
+  const work = (i: number): void => {
     const read = readings[i];
     const piece = pieces[i];
     const context =
@@ -509,35 +510,36 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
         (pin) => around.neighbour(piece, pin),
         (pin) => around.bare(piece, pin),
       );
-    if (!context) return false;
-    const before = JSON.stringify(piece.values);
+    if (!context) return;
+    failures.delete(i);
     try {
       // The pieces made above are this function's own; they are not changed once handed out.
       (piece as { values?: PartValues }).values = parts.get(piece.kind)!.resolve(read, context);
     } catch (error) {
-      if (!last) return false;
-      const face =
-        error instanceof FaceError
-          ? error.face
-          : error instanceof UnreachableImpedance
-            ? 'z0'
-            : (piece.held[0] ?? '');
-      reportError({ kind: 'piece', piece: piece.id, face }, error);
+      failures.set(i, error);
     }
-    return before !== JSON.stringify(piece.values);
   };
   const fitting: number[] = [];
   pieces.forEach((piece, i) => {
     if (parts.get(piece.kind)?.fits) fitting.push(i);
-    else work(i, true);
+    else work(i);
   });
   // A junction beside a junction learns its width from what that one meets, so their turn comes until nothing changes.
-  for (let round = 0; round <= fitting.length; round++) {
-    let changed = false;
-    for (const i of fitting) if (work(i, false)) changed = true;
-    if (!changed) break;
+  const state = () => JSON.stringify(fitting.map((i) => pieces[i].values));
+  for (let round = 0, before = ''; round <= fitting.length && before !== state(); round++) {
+    before = state();
+    for (const i of fitting) work(i);
   }
-  for (const i of fitting) work(i, true);
+  for (const [i, error] of failures) {
+    const piece = pieces[i];
+    const face =
+      error instanceof FaceError
+        ? error.face
+        : error instanceof UnreachableImpedance
+          ? 'z0'
+          : (piece.held[0] ?? '');
+    reportError({ kind: 'piece', piece: piece.id, face }, error);
+  }
 
   const quantity = (
     place: Place,

@@ -1,7 +1,7 @@
 import { idealJoint, type Electrical } from '../network/electrical';
 import { C0, ETA0 } from '../numeric';
 import type { LinePoint, Medium, Substrate } from '../lines';
-import type { ElectricalContext, Face, PartRemark, PartSettings, PartValues, Property } from './contract';
+import type { ElectricalContext, PartRemark, PartSettings, PartValues, Property } from './contract';
 
 /** What the junction models need to know of a line, at the design frequency. */
 export interface LineAtFrequency {
@@ -96,17 +96,18 @@ export function fromJunction(model: JunctionModel): Electrical {
 }
 
 /** The width of one of a junction's arms. */
-export const armFace = (name: string, label: string): Face => ({
-  name,
-  label,
-  help: 'Width of the line that meets this arm. Left out, it is the width of whatever is joined here.',
-  side: 'physical',
-  rule: { kind: 'length', min: 0, exclusive: true },
-});
 export const armProperty = (name: string, label: string): Property => ({
   id: name,
   otherwise: 'that of the line it meets',
-  faces: [armFace(name, label)],
+  faces: [
+    {
+      name,
+      label,
+      help: 'Width of the line that meets this arm. Left out, it is the width of whatever is joined here.',
+      side: 'physical',
+      rule: { kind: 'length', min: 0, exclusive: true },
+    },
+  ],
 });
 
 /** Remarks on arms whose held width differs from the line they meet. */

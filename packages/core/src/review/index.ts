@@ -1,4 +1,4 @@
-import { layOut, nearPieces, type Layout } from '../artwork';
+import { layOut, nearPieces, SAME_PLACE, type Layout } from '../artwork';
 import { grow, pinsAtNode, replacePiece } from '../grow';
 import { analyseLine } from '../lines';
 import {
@@ -44,11 +44,15 @@ const PLACES: Readonly<Record<Place['kind'], (place: Place, name: (id: string) =
 const length = (x: number): string => formatQuantity(x, 'length', { digits: 3 });
 
 /** A remedy that changes the design. */
-const inDesign = (label: string, id: string, change: (design: Design) => Design): Remedy => ({
+const inDesign = (
+  label: string,
+  id: string,
+  change: (design: Design, project: Project) => Design,
+): Remedy => ({
   label,
   apply: (project) => ({
     ...project,
-    designs: project.designs.map((d) => (d.id === id ? change(d) : d)),
+    designs: project.designs.map((d) => (d.id === id ? change(d, project) : d)),
   }),
 });
 
@@ -223,18 +227,15 @@ function askPieces({ design, resolved, around, add }: Case): void {
 /** A remedy that has no answer here, in words. */
 export class RemedyError extends Error {}
 
-const closing = (id: string): Remedy => ({
-  label: 'Close it by lengths',
-  apply(project) {
-    const design = project.designs.find((d) => d.id === id)!;
+const closing = (id: string): Remedy =>
+  inDesign('Close it by lengths', id, (design, project) => {
     const found = closeRings(project, design);
     if (!found)
       throw new RemedyError(
         'No change of the free lengths closes this ring: its turns do not add up, or its lines are feeds, held by expressions or marked to stay.',
       );
-    return { ...project, designs: project.designs.map((d) => (d.id === id ? found.design : d)) };
-  },
-});
+    return found.design;
+  });
 
 /** Rings that do not close, copper that overlaps or comes too near. */
 function askArtwork({ design, resolved, layout, add }: Case): void {
@@ -247,7 +248,7 @@ function askArtwork({ design, resolved, layout, add }: Case): void {
         place,
         message: `${nameOf(c.second)}: the pads it joins are ${length(c.span)} apart, which its span does not bridge.`,
       });
-    else if (Math.hypot(c.dx, c.dy) > 5e-6)
+    else if (Math.hypot(c.dx, c.dy) > SAME_PLACE)
       add({
         place,
         message: `The ring does not close: ${nameOf(c.second)} ends ${length(Math.hypot(c.dx, c.dy))} from ${nameOf(c.first)}.`,

@@ -12,11 +12,19 @@ export interface FreeValue {
   readonly value: number;
   /** How far it may go either way. */
   readonly reach: number;
-  readonly put: (design: Design, value: number) => Design;
+  /** The design with another value: in full precision while searching, as text that can be etched in the end. */
+  readonly put: (design: Design, value: number, exact: boolean) => Design;
 }
 
-/** A length as typed text; in full precision while searching, to a tenth of a micrometre in the end. */
-export const lengthText = (x: number, exact: boolean): string =>
+/** A value before and after, m. */
+export interface Moved {
+  readonly label: string;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** A length as typed text, in full precision or to a tenth of a micrometre. */
+const lengthText = (x: number, exact: boolean): string =>
   exact ? `${x} m` : `${Number((x * 1e3).toFixed(4))} mm`;
 
 const LITERAL = /^\s*[+-]?(\d|\.\d)/;
@@ -38,7 +46,6 @@ export function freeValues(
   design: Design,
   resolved: ResolvedDesign,
   adjusts: 'length' | 'width',
-  exact: boolean,
 ): FreeValue[] {
   const found = new Map<string, FreeValue>();
   for (const piece of design.pieces) {
@@ -65,7 +72,7 @@ export function freeValues(
             adjusts,
             value: quantity.re,
             reach: Math.min(reach, known?.reach ?? Infinity),
-            put: (d, v) => ({
+            put: (d, v, exact) => ({
               ...d,
               values: d.values.map((x) => (x.name === name ? { ...x, value: lengthText(v, exact) } : x)),
             }),
@@ -86,7 +93,7 @@ export function freeValues(
         adjusts,
         value,
         reach,
-        put: (d, v) => ({
+        put: (d, v, exact) => ({
           ...d,
           pieces: d.pieces.map((p) => {
             if (p.id !== piece.id) return p;
@@ -108,4 +115,26 @@ export function freeValues(
     }
   }
   return [...found.values()];
+}
+
+/** Less than half of what `lengthText` resolves is no move. */
+const STILL = 5e-8;
+
+/** The design with all values where a search stands. */
+export const putAll = (design: Design, free: readonly FreeValue[], x: readonly number[]): Design =>
+  free.reduce((d, value, i) => value.put(d, x[i], true), design);
+
+/** The design with what a search has moved, as text that can be read and etched, and what that is. */
+export function takeOver(
+  design: Design,
+  free: readonly FreeValue[],
+  x: readonly number[],
+): { readonly design: Design; readonly moved: readonly Moved[] } {
+  const went = free
+    .map((value, i) => ({ value, to: x[i] }))
+    .filter(({ value, to }) => Math.abs(to - value.value) >= STILL);
+  return {
+    design: went.reduce((d, { value, to }) => value.put(d, to, false), design),
+    moved: went.map(({ value, to }) => ({ label: value.label, from: value.value, to })),
+  };
 }

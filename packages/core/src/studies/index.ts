@@ -1,3 +1,4 @@
+export { movable, type Moved } from './free';
 export * from './retune';
 export * from './close';
 export * from './path';

@@ -1,7 +1,8 @@
-import { layOut } from '../artwork';
+import { openings } from '../artwork';
 import {
   circuitOf,
   dataOf,
+  GROUND,
   networkOf,
   resolveDesign,
   solveNetwork,
@@ -12,19 +13,12 @@ import {
 import { leastSquaresSteps } from '../numeric';
 import { parts } from '../parts';
 import type { SData } from '../results';
-import { freeValues, type FreeValue } from './free';
+import { freeValues, putAll, takeOver, type FreeValue, type Moved } from './free';
 import { SMALL, targetsOf } from './targets';
 
 export interface RetuneHooks {
   /** Share done, from 0 to 1; ends the search by returning true. */
   readonly progress?: (done: number) => boolean | void;
-}
-
-/** A value before and after, m. */
-export interface Moved {
-  readonly label: string;
-  readonly from: number;
-  readonly to: number;
 }
 
 export interface Retuned {
@@ -82,27 +76,8 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
     const circuit = circuitOf(resolved, 'modelled');
     return circuit && solveNetwork(networkOf(circuit, find), freq);
   };
-  const rings = (resolved: ResolvedDesign): Float64Array => {
-    const out: number[] = [];
-    const { nodes, pieces } = layOut(resolved);
-    for (const piece of pieces) {
-      if (piece.bridges) continue;
-      const own = resolved.pieces.find((p) => p.id === piece.id)!;
-      own.nodes.forEach((node, i) => {
-        const at = nodes.get(node);
-        if (at) out.push(piece.pins[i].x - at.x, piece.pins[i].y - at.y);
-      });
-    }
-    return Float64Array.from(out);
-  };
-  const base = rings(first);
-  const loops = [...base.keys()].filter((i) => Math.abs(base[i]) > 0);
-  /** Whether any walk comes back: then closures are watched at all pins, few of which ever differ from nothing. */
-  const cyclic = hasRing(design);
-  const closures = cyclic ? base.length : loops.length;
-
-  const put = (free: readonly FreeValue[], x: readonly number[]): Design =>
-    free.reduce((d, value, i) => value.put(d, x[i]), design);
+  // Where a walk comes back, all pins are watched, few of which ever differ from nothing.
+  const closures = hasRing(design) ? openings(first).length : 0;
   const missing = (s: SData): number => {
     const out = new Float64Array(targets.count);
     targets.write(s, 1, out, 0);
@@ -120,7 +95,7 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
     const count = targets.count + matched.length + closures + free.length;
     const steps = leastSquaresSteps(
       (x, out) => {
-        const resolved = resolveDesign(project, put(free, x));
+        const resolved = resolveDesign(project, putAll(design, free, x));
         const s = solve(resolved);
         if (!s) return false;
         out.fill(0);
@@ -129,7 +104,7 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
         for (const e of matched)
           out[at++] = (e === 0 ? SYMMETRY.match : SYMMETRY.rest) * (lean(s, e) - lean(goal, e));
         if (closures > 0) {
-          const open = rings(resolved);
+          const open = openings(resolved);
           for (let i = 0; i < closures; i++) out[at++] = CLOSURE * (open[i] ?? 0);
         }
         free.forEach((value, i) => (out[at++] = (REST * (x[i] - value.value)) / value.reach));
@@ -151,8 +126,8 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
     }
   }
 
-  const lengths = freeValues(design, first, 'length', true);
-  const widths = freeValues(design, first, 'width', true);
+  const lengths = freeValues(design, first, 'length');
+  const widths = freeValues(design, first, 'width');
   if (lengths.length + widths.length === 0)
     throw new RetuneError('nothing may move: every line is a feed or marked to stay');
   let free: FreeValue[] = lengths;
@@ -162,19 +137,13 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
     0,
     0.3,
   );
-  const byLength = solve(resolveDesign(project, put(lengths, x)));
+  const byLength = solve(resolveDesign(project, putAll(design, lengths, x)));
   if (!byLength || missing(byLength) > GOOD) {
     free = [...lengths, ...widths];
     x = yield* search(free, [...x, ...widths.map((v) => v.value)], 0.3, 1);
   }
-  // The same values as text that can be read and etched.
-  const plain = [...freeValues(design, first, 'length', false), ...freeValues(design, first, 'width', false)];
-  const result = free.reduce(
-    (d, value, i) =>
-      Math.abs(x[i] - value.value) < 5e-8 ? d : plain.find((p) => p.key === value.key)!.put(d, x[i]),
-    design,
-  );
-  const is = solve(resolveDesign(project, result));
+  const result = takeOver(design, free, x);
+  const is = solve(resolveDesign(project, result.design));
   if (!is) throw new RetuneError('no copper with these values can be made');
   const at0 = (s: SData): SData => ({
     ports: n,
@@ -184,10 +153,7 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
     z0: s.z0,
   });
   return {
-    design: result,
-    moved: free
-      .map((value, i) => ({ label: value.label, from: value.value, to: x[i] }))
-      .filter((m) => Math.abs(m.to - m.from) >= 5e-8),
+    ...result,
     before: missing(was),
     after: missing(is),
     ideal: at0(goal),
@@ -219,7 +185,7 @@ function hasRing(design: Design): boolean {
   };
   for (const piece of design.pieces)
     for (const node of parts.get(piece.kind)?.bridges ? [] : new Set(piece.nodes)) {
-      if (node === 'ground') continue;
+      if (node === GROUND) continue;
       const a = root(`piece:${piece.id}`);
       const b = root(`node:${node}`);
       if (a === b) return true;

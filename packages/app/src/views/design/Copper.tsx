@@ -2,7 +2,7 @@ import { memo, useEffect, useMemo, useRef, useState, type PointerEvent as ReactP
 import { Button, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import type { Layout, PlacedPiece } from '@ditch/core/artwork';
-import { pinsAtNode, removePiece, splitLine, mirrorPieces, clipOf } from '@ditch/core/grow';
+import { pinsAtNode, splitLine } from '@ditch/core/grow';
 import { GROUND, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
 import { formatQuantity } from '@ditch/core/units';
@@ -10,10 +10,8 @@ import { useSize } from '../../charts/size';
 import { useWheel } from '../../charts/wheel';
 import { Float, Menu, MenuRows, PrimaryButton, Quiet, QuietButton } from '../../controls/basics';
 import { useHandler } from '../../controls/stable';
-import { say } from '../../store/session';
 import { colour } from '../../theme';
 import { change } from '../edits';
-import { keepClip } from './clip';
 import { nodeCommands, nodeLabel, pieceCommands } from './growing';
 import { Handles } from './Handles';
 import { Outline, PictureBox } from './Picture';
@@ -129,6 +127,15 @@ interface CopperProps {
   readonly dim?: boolean;
 }
 
+/** Commands of the piece in hand that a key calls. */
+const KEYS: Readonly<Record<string, string>> = {
+  Delete: 'remove',
+  Backspace: 'remove',
+  s: 'split',
+  m: 'mirror',
+  'Control c': 'copy',
+};
+
 /** Room for labels and ports around the copper, px. */
 const MARGIN = 50;
 
@@ -215,23 +222,17 @@ export const Copper = memo(function Copper(props: CopperProps) {
   const chosen = design.pieces.find((p) => p.id === selected);
   const chosenResolved = resolved.pieces.find((p) => p.id === selected);
   const chosenPlaced = layout.pieces.find((p) => p.id === selected);
+  const commands = () =>
+    chosen ? pieceCommands(design, chosen.id, chosenResolved?.values?.length?.re, onwards) : [];
   const act = (key: string): boolean => {
     if (!chosen) return false;
-    const definition = parts.get(chosen.kind);
-    if (key === 'Delete' || key === 'Backspace') {
-      change(design, `remove ${chosen.name}`, (d) => ({ design: removePiece(d, chosen.id) }));
+    if (key === 'Escape') {
       onSelect(undefined);
-    } else if (key === 's' && definition?.carries && chosen.nodes.length === 2) {
-      const split = change(design, `split ${chosen.name}`, (d) => splitLine(d, chosen.id, 0.5));
-      if (split) onSelect(split.piece);
-    } else if (key === 'm' && definition?.mirrored !== undefined)
-      change(design, `mirror ${chosen.name}`, (d) => ({ design: mirrorPieces(d, [chosen.id]) }));
-    else if (key === 'c!') {
-      keepClip(clipOf(design, [chosen.id], chosen.nodes[0]), chosen.name);
-      say(`${chosen.name} is copied. Open pins of any design offer to paste it.`);
-    } else if (key === 'Escape') onSelect(undefined);
-    else return false;
-    return true;
+      return true;
+    }
+    const command = commands().find((c) => c.id === KEYS[key] && !c.disabled);
+    command?.run();
+    return command !== undefined;
   };
 
   /** Splits a line where it was pointed at twice. */
@@ -284,8 +285,8 @@ export const Copper = memo(function Copper(props: CopperProps) {
         const copy = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'c';
         if ((event.ctrlKey || event.metaKey || event.altKey) && !copy) return;
         if (event.key === '0') return setCamera(undefined);
-        if (act(copy ? 'c!' : event.key.length === 1 ? event.key.toLowerCase() : event.key))
-          event.preventDefault();
+        const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+        if (act(copy ? 'Control c' : key)) event.preventDefault();
       }}
     >
       {view && (
@@ -381,11 +382,7 @@ export const Copper = memo(function Copper(props: CopperProps) {
       {chosen && (
         <Bar role="toolbar" aria-label={`${chosen.name}: commands`}>
           <b>{chosen.name}</b>
-          <Menu
-            label="Piece ▾"
-            ariaLabel={`${chosen.name}: what can be done`}
-            commands={() => pieceCommands(design, chosen.id, chosenResolved?.values?.length?.re, onwards)}
-          />
+          <Menu label="Piece ▾" ariaLabel={`${chosen.name}: what can be done`} commands={commands} />
         </Bar>
       )}
       {free && (

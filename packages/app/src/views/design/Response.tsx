@@ -7,7 +7,7 @@ import { decibels, degrees, entryOf, impedanceOf, interpolate, vswr, type SData 
 import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
 import { valueAt } from '../../charts/domain';
-import { RectChart, type Axis } from '../../charts/RectChart';
+import { FREQUENCY, RectChart, type Axis } from '../../charts/RectChart';
 import { SmithChart } from '../../charts/SmithChart';
 import type { ChartMarker } from '../../charts/types';
 import { Menu, TextButton, type Command } from '../../controls/basics';
@@ -87,12 +87,6 @@ const Waiting = styled.p`
   background: ${colour('raised')};
   text-align: center;
 `;
-
-const FREQUENCY: Axis = {
-  label: 'GHz',
-  scale: 1e-9,
-  format: (f) => formatQuantity(f, 'frequency', { digits: 5 }),
-};
 
 type SmithWalk = readonly { readonly re: number; readonly im: number }[] | undefined;
 

@@ -1,4 +1,4 @@
-import { layOut } from '@ditch/core/artwork';
+import { layOut, SAME_PLACE } from '@ditch/core/artwork';
 import {
   clipBranch,
   clipOf,
@@ -18,6 +18,7 @@ import {
 } from '@ditch/core/grow';
 import { resolveDesign, type DataBlock, type Design, type Project } from '@ditch/core/network';
 import { parts, type PartDefinition } from '@ditch/core/parts';
+import { movable } from '@ditch/core/studies';
 import { formatQuantity } from '@ditch/core/units';
 import type { Command } from '../../controls/basics';
 import { say } from '../../store/session';
@@ -112,7 +113,7 @@ export function nodeCommands(
         note:
           apart === undefined
             ? ''
-            : apart < 5e-6
+            : apart < SAME_PLACE
               ? 'meets'
               : `${formatQuantity(apart, 'length', { digits: 3 })} apart`,
         run: () => {
@@ -151,9 +152,7 @@ export function pieceCommands(
   if (!piece || !definition) return [];
   const { name } = piece;
   const line = definition.carries !== undefined && piece.nodes.length === 2;
-  const stays =
-    piece.settings?.retune === 'stay' || (piece.settings?.retune === undefined && piece.role === 'feed');
-  const branch = () => clipBranch(design, id);
+  const stays = !movable(piece);
   const commands: Command[] = [];
   if (line)
     commands.push(
@@ -214,7 +213,7 @@ export function pieceCommands(
       label: 'Copy it and what lies beyond',
       disabled: piece.nodes.length < 2 || beyond(design, id, piece.nodes.length - 1).length === 0,
       run: () => {
-        keepClip(branch(), `${name} and beyond`);
+        keepClip(clipBranch(design, id), `${name} and beyond`);
         say(`${name} and what lies beyond are copied. Open pins of any design offer to paste them.`);
       },
     },

@@ -61,7 +61,6 @@ export const plotsOf = (design: Design, roles: Roles): readonly Plot[] =>
 
 export interface Drawn {
   readonly title: string;
-  readonly about: string;
   readonly unit: string;
   readonly ceiling?: number;
   readonly traces: readonly Trace[];
@@ -76,7 +75,7 @@ export function drawPlot(plot: Plot, sources: readonly Source[], roles: Roles): 
   let unit = measure?.unit ?? '';
   const from = (data: SData): PlotCurve[] => {
     try {
-      if (measure) return measure.curves(data, { ...roles, ...clipped(roles, data.ports) });
+      if (measure) return measure.curves(data, clipped(roles, data.ports));
       return (plot.formulas ?? []).map((text) => {
         const formula = parseFormula(text);
         unit ||= formula.unit;
@@ -119,7 +118,6 @@ export function drawPlot(plot: Plot, sources: readonly Source[], roles: Roles): 
   });
   return {
     title: measure?.name ?? (plot.show === 'formula' ? 'Formulas' : plot.show),
-    about: measure?.about ?? 'Formulas on results.',
     unit,
     ceiling: measure?.ceiling,
     traces,
@@ -128,7 +126,7 @@ export function drawPlot(plot: Plot, sources: readonly Source[], roles: Roles): 
 }
 
 /** Roles that data with fewer ports can answer for. */
-const clipped = (roles: Roles, ports: number) => ({
+const clipped = (roles: Roles, ports: number): Roles => ({
   ports,
   outputs: roles.outputs.filter((i) => i < ports),
   isolated: roles.isolated.filter((i) => i < ports),
@@ -161,19 +159,17 @@ export function rangeOf({ unit, ceiling, traces }: Drawn): [number, number] | un
 
 /** Reflections of the ports for the Smith chart; only port 1's where there are many. */
 export function smithTraces(sources: readonly Source[]): SmithTrace[] {
-  return sources.flatMap((source) => {
+  return sources.map((source) => {
     const entry = entryOf(source.data, 0, 0);
-    return [
-      {
-        id: `${source.id}-S11`,
-        label: source.stroke === 'data' ? source.name : `S11 ${source.name}`,
-        colour: source.stroke === 'data' ? ('trace2' as const) : ('trace1' as const),
-        stroke: source.stroke,
-        freq: entry.freq,
-        re: entry.re,
-        im: entry.im,
-        z0: source.data.z0[0],
-      },
-    ];
+    return {
+      id: `${source.id}-S11`,
+      label: source.stroke === 'data' ? source.name : `S11 ${source.name}`,
+      colour: source.stroke === 'data' ? 'trace2' : 'trace1',
+      stroke: source.stroke,
+      freq: entry.freq,
+      re: entry.re,
+      im: entry.im,
+      z0: source.data.z0[0],
+    };
   });
 }

@@ -4,9 +4,9 @@ import styled from 'styled-components';
 import { boardDifferences, designDifferences } from '@ditch/core/compare';
 import { circuitOf, resolveDesign, type Design, type Project } from '@ditch/core/network';
 import { rolesOf } from '@ditch/core/plots';
-import { formatNumber, formatQuantity } from '@ditch/core/units';
+import { formatNumber } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
-import { RectChart } from '../../charts/RectChart';
+import { FREQUENCY, RectChart } from '../../charts/RectChart';
 import type { Trace } from '../../charts/types';
 import { Quiet, SectionTitle, Select } from '../../controls/basics';
 import { useResponses } from '../../queries';
@@ -223,7 +223,7 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
             label={`${drawn.title.toLowerCase()} of both states over frequency`}
             svg={svg}
             traces={drawn.traces}
-            x={{ label: 'GHz', scale: 1e-9, format: (f) => formatQuantity(f, 'frequency', { digits: 5 }) }}
+            x={FREQUENCY}
             y={{
               label: drawn.unit,
               range: rangeOf(drawn),

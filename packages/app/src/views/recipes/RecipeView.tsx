@@ -17,7 +17,7 @@ import {
 import { laminates, type Stack } from '@ditch/core/stack';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
-import { RectChart } from '../../charts/RectChart';
+import { FREQUENCY, RectChart } from '../../charts/RectChart';
 import { PrimaryButton, Quiet, SectionTitle, Select, TextButton } from '../../controls/basics';
 import { HelpLine, helpHandlers } from '../../controls/help';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
@@ -304,7 +304,7 @@ function Loaded({ recipe }: { recipe: Recipe }) {
             }
             svg={svg}
             traces={drawn?.traces ?? []}
-            x={{ label: 'GHz', scale: 1e-9, format: (f) => formatQuantity(f, 'frequency', { digits: 5 }) }}
+            x={FREQUENCY}
             y={{ label: roles && roles.ports > 1 ? 'dB' : '|S11| in dB', range: [-50, 0] }}
             goal={{ level: -20, from: match?.band?.low, to: match?.band?.high }}
             waiting={!ready}

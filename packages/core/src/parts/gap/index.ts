@@ -1,7 +1,7 @@
 import { fromAdmittance } from '../../network/electrical';
 import { brent } from '../../numeric';
 import { FaceError, realValues, type PartDefinition, type ResolveContext } from '../contract';
-import { armProperty, armsFit, type LineAtFrequency } from '../junction';
+import { armProperty, armsFit, lineAt, type LineAtFrequency } from '../junction';
 import { gapElements } from './model';
 
 const ARMS = ['w1', 'w2'];
@@ -77,12 +77,8 @@ export const gap: PartDefinition = {
     let first = 0;
     let second = 0;
     if (level === 'modelled' && values.w1 && values.w2) {
-      const at = (width: number): LineAtFrequency => {
-        const p = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
-        context.prepared(width).impedanceAt(context.f0, p);
-        return { width, z0: p.z0, eeff: p.eeff };
-      };
-      ({ first, second } = gapElements(medium, substrate, at(values.w1.re), at(values.w2.re), values.gap.re));
+      const [a, b] = ARMS.map((name) => lineAt(context, values[name].re));
+      ({ first, second } = gapElements(medium, substrate, a, b, values.gap.re));
     }
     const c = values.c.re;
     return fromAdmittance(2, (f, re, im) => {
