@@ -21,6 +21,12 @@ export async function openDemo(page: Page): Promise<void> {
   await expect(page.getByRole('region', { name: 'Ledger of pieces' })).toBeVisible();
 }
 
+/** Opens a page of the demo project. */
+export async function openAt(page: Page, path: string): Promise<void> {
+  await openDemo(page);
+  await page.goto(path);
+}
+
 export const nav = (page: Page, name: string): Promise<void> =>
   page.getByRole('navigation', { name: 'Views' }).getByRole('link', { name, exact: true }).click();
 

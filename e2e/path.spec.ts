@@ -230,8 +230,20 @@ test('every view is accessible, in both looks', async ({ page }) => {
     ['lines', () => nav(page, 'Lines')],
     ['recipes', () => nav(page, 'Recipes')],
     ['recipe', () => page.getByRole('link', { name: /Branch-line hybrid/ }).click()],
+    [
+      'a forbidden match',
+      async () => void (await page.goto('/p/ditchwater/recipes/double-stub?load=10+ohm&spacing=90+deg')),
+    ],
+    [
+      'attempts of a match',
+      async () => {
+        await page.goto('/p/ditchwater/design/detector-match');
+        await page.getByRole('button', { name: '2 attempts' }).click();
+        await expect(page.getByRole('dialog', { name: 'Attempts' })).toBeVisible();
+      },
+    ],
     ['project', () => nav(page, 'Project')],
-    ['compare', () => page.getByRole('link', { name: /^Compare with Divider/ }).click()],
+    ['compare', () => page.getByRole('link', { name: /^Compare with Designs as/ }).click()],
     [
       'a hybrid with a piece in hand',
       async () => {

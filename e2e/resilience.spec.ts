@@ -97,6 +97,13 @@ test('a long sweep gives way to the values typed after it', async ({ page }) => 
 });
 
 test('a long computation shows its progress, is stopped, and is taken up again', async ({ page }) => {
+  // However fast the machine: what the worker says arrives late.
+  await page.route('**/worker-*.js', async (route) => {
+    const response = await route.fetch();
+    const late =
+      'const say = self.postMessage.bind(self); self.postMessage = (...m) => setTimeout(() => say(...m), 700);';
+    await route.fulfill({ response, body: `${late}\n${await response.text()}` });
+  });
   await openDemo(page);
   await page.goto('/p/ditchwater/recipes/quarter-wave?sections=20&load=300+ohm');
   await page.getByRole('button', { name: 'Make the design' }).click();

@@ -34,7 +34,7 @@ const out = join(root, '.cache', 'bench-core.mjs');
 await build({
   absWorkingDir: root,
   stdin: {
-    contents: `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune } from '@ditch/core/studies';`,
+    contents: `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune } from '@ditch/core/studies';`,
     resolveDir: join(root, 'packages/core'),
     loader: 'ts',
   },
@@ -115,7 +115,7 @@ const demo = core.readProject(readFileSync(join(root, 'examples/ditchwater.ditch
 /** A design by a recipe on the demo's first board. */
 const made = (id, inputs = {}) => {
   const recipe = core.recipes.get(id);
-  const context = { stack: demo.stacks[0].id, medium: 'microstrip', newId: core.newId, data: [] };
+  const context = { stack: demo.stacks[0], medium: 'microstrip', newId: core.newId, data: [] };
   const design = recipe.design({ ...core.initialInputs(recipe), ...inputs }, context);
   return { project: { ...demo, designs: [design] }, design };
 };
@@ -338,9 +338,33 @@ if (!process.argv.includes('--no-browser')) {
         },
         { name, from, step, unit },
       );
+    // A comb of 200 parts, brought in as a file like anyone's.
+    const big = { ...demo, id: 'comb', name: 'Comb', data: [], designs: [{ ...comb(200), id: 'comb' }] };
+    await page.goto(`http://127.0.0.1:${port}/projects`);
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByRole('button', { name: 'Import a project file' }).click();
+    await (
+      await chooser
+    ).setFiles([
+      {
+        name: 'comb.ditch.json',
+        mimeType: 'application/json',
+        buffer: Buffer.from(core.writeProject(big)),
+      },
+    ]);
+    await page.getByRole('link', { name: /^open / }).click();
+    await page.getByLabel('value f0', { exact: true }).waitFor();
+    const combPath = new URL(page.url()).pathname;
     for (const [what, path, value, limit] of [
       ['a match', '/p/ditchwater/design/lo-match', { name: 'zl', from: 60, step: 0.5, unit: 'ohm' }, 17],
+      [
+        'a match with its arcs and profiles',
+        '/p/ditchwater/design/detector-match',
+        { name: 'plane', from: 15, step: 0.02, unit: 'deg' },
+        17,
+      ],
       ['a hybrid', '/p/ditchwater/design/hybrid', { name: 'z0', from: 50, step: 0.05, unit: 'ohm' }, 28],
+      ['200 parts', combPath, { name: 'f0', from: 10, step: 0.001, unit: 'GHz' }],
     ]) {
       await page.goto(`http://127.0.0.1:${port}${path}`);
       await page.waitForFunction(() => document.querySelectorAll('svg[role=application] path').length >= 4);

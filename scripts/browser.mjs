@@ -23,7 +23,10 @@ export async function openBrowser(port) {
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   await new Promise((resolve) => server.stdout.once('data', resolve));
-  const browser = await chromium.launch(launchOptions);
+  const browser = await chromium.launch(launchOptions).catch((error) => {
+    server.kill();
+    throw error;
+  });
   return {
     browser,
     async close() {

@@ -1,6 +1,6 @@
 // Writes the lists of parts and recipes from the folders and files that are there, so that adding one changes nothing
-// else. A part is a folder of `parts` with an index.ts, a recipe a file of `recipes` whose name holds no dot; each
-// exports by default what it adds.
+// else. A part is a folder of `parts` with an index.ts, a recipe a file of `recipes`; each exports by
+// default what it adds, and what exports nothing so is shared by the others.
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 
 const source = new URL('../packages/core/src/', import.meta.url);
@@ -28,7 +28,11 @@ const folders = readdirSync(new URL('parts/', source), { withFileTypes: true })
 write('parts', folders, (name) => `../${name}`, 'PartDefinition');
 
 const files = readdirSync(new URL('recipes/', source))
-  .filter((name) => /^[\w-]+\.ts$/.test(name) && !['index.ts', 'contract.ts', 'shared.ts'].includes(name))
+  .filter(
+    (name) =>
+      /^[\w-]+\.ts$/.test(name) &&
+      /^export default /m.test(readFileSync(new URL(`recipes/${name}`, source), 'utf8')),
+  )
   .map((name) => name.slice(0, -3))
   .sort();
 write('recipes', files, (name) => `../${name}`, 'Recipe');

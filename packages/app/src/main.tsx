@@ -1,9 +1,7 @@
 import '@fontsource-variable/inter/wght.css';
-import { QueryClientProvider } from '@tanstack/react-query';
 import { lazy, StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, isRouteErrorResponse, Link, RouterProvider, useRouteError } from 'react-router';
-import { queryClient } from './queries';
 import { GlobalStyle } from './theme';
 import DesignView from './views/design/DesignView';
 import { Empty } from './views/Empty';
@@ -66,9 +64,7 @@ const router = createBrowserRouter([
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
-    <QueryClientProvider client={queryClient}>
-      <GlobalStyle />
-      <RouterProvider router={router} />
-    </QueryClientProvider>
+    <GlobalStyle />
+    <RouterProvider router={router} />
   </StrictMode>,
 );

@@ -113,6 +113,7 @@ function entry(field: RecipeField, options: Options, data: DataBlock[]): string 
         field.initial,
       );
     case 'load': {
+      if (/^\s*(series|parallel)\b/i.test(text)) return text;
       if (!/\.(s\d+p|ts)$/i.test(text)) {
         quantity(options, option, { kind: 'impedance', complex: true, min: 0 });
         return text;
@@ -143,7 +144,7 @@ function runRecipe(recipe: Recipe, options: Options): void {
       );
   let design: Design;
   try {
-    design = recipe.design(inputs, { stack: stack.id, medium, newId, data });
+    design = recipe.design(inputs, { stack, medium, newId, data });
   } catch (error) {
     if (error instanceof RecipeError) return optionError(optionOf(error.field), error.message);
     throw error;
@@ -186,6 +187,20 @@ interface Section {
   readonly width?: number;
   readonly length?: number;
   readonly resistance?: number;
+  readonly capacitance?: number;
+  readonly inductance?: number;
+  /** A radial stub: radial length and opening. */
+  readonly reach?: number;
+  readonly angleDeg?: number;
+}
+
+/** What a section without a line's faces is, for a person. */
+function inWords(s: Section): string | undefined {
+  const digits = { digits: 5 };
+  if (s.resistance !== undefined) return formatQuantity(s.resistance, 'impedance', digits);
+  if (s.capacitance !== undefined) return formatQuantity(s.capacitance, 'capacitance', digits);
+  if (s.inductance !== undefined) return formatQuantity(s.inductance, 'inductance', digits);
+  return undefined;
 }
 
 function sectionsOf(resolved: ResolvedDesign): Section[] {
@@ -203,7 +218,19 @@ function sectionsOf(resolved: ResolvedDesign): Section[] {
           length: values.length.re,
         },
       ];
-    return values.r ? [{ id: p.id, role: p.role ?? p.kind, resistance: values.r.re }] : [];
+    const own = { id: p.id, role: p.role ?? p.kind };
+    if (p.kind === 'radial-stub')
+      return [
+        {
+          ...own,
+          width: values.entry.re,
+          reach: values.reach.re,
+          angleDeg: (values.angle.re * 180) / Math.PI,
+        },
+      ];
+    if (!parts.get(p.kind)?.bridges) return [];
+    if (values.c) return [{ ...own, capacitance: values.c.re }];
+    return [{ ...own, ...(values.l ? { inductance: values.l.re } : { resistance: values.r.re }) }];
   });
 }
 
@@ -221,15 +248,23 @@ function report(design: Design, resolved: ResolvedDesign, options: Options): voi
       table([
         ['section', 'impedance', 'angle', 'width', 'length'],
         ...sections.map((s) =>
-          s.resistance !== undefined
-            ? [s.id, formatQuantity(s.resistance, 'impedance', { digits: 5 }), '', '', '']
-            : [
+          s.reach !== undefined
+            ? [
                 s.id,
-                formatQuantity(s.z0!, 'impedance', { digits: 5 }),
-                formatQuantity((s.thetaDeg! * Math.PI) / 180, 'angle', { digits: 5 }),
+                '',
+                formatQuantity((s.angleDeg! * Math.PI) / 180, 'angle', { digits: 5 }),
                 formatQuantity(s.width!, 'length', { digits: 5 }),
-                formatQuantity(s.length!, 'length', { digits: 5 }),
-              ],
+                formatQuantity(s.reach, 'length', { digits: 5 }),
+              ]
+            : s.z0 === undefined
+              ? [s.id, inWords(s)!, '', '', '']
+              : [
+                  s.id,
+                  formatQuantity(s.z0, 'impedance', { digits: 5 }),
+                  formatQuantity((s.thetaDeg! * Math.PI) / 180, 'angle', { digits: 5 }),
+                  formatQuantity(s.width!, 'length', { digits: 5 }),
+                  formatQuantity(s.length!, 'length', { digits: 5 }),
+                ],
         ),
       ]) +
       `written to ${String(options.out)}\n`,

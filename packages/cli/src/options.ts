@@ -47,9 +47,9 @@ export function choice<T extends string>(
 ): T {
   const text = options[key(option)];
   if (text === undefined) return fallback;
-  if (!accepted.includes(text as T))
-    return optionError(option, `must be one of ${accepted.join(', ')} (got "${String(text)}")`);
-  return text as T;
+  // E24 is written so, whatever the option calls it.
+  const found = accepted.find((a) => a.toLowerCase() === String(text).toLowerCase());
+  return found ?? optionError(option, `must be one of ${accepted.join(', ')} (got "${String(text)}")`);
 }
 
 const substrateOptions: readonly [StackField, string, string][] = [

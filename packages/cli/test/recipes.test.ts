@@ -12,6 +12,10 @@ interface Made {
     readonly thetaDeg?: number;
     readonly width?: number;
     readonly resistance?: number;
+    readonly capacitance?: number;
+    readonly inductance?: number;
+    readonly reach?: number;
+    readonly angleDeg?: number;
   }[];
 }
 const common = ['--freq', '10.55GHz', '--substrate', 'ptfe-2.94'];
@@ -87,7 +91,105 @@ describe('ditch design: dividers and hybrids', () => {
     expect(table).toMatch(/arc12\s+70\.711/);
   });
 
+  const load = ['--load', '23-41j ohm'];
+  const ids = (made: Made) => made.sections.map((s) => `${s.id}:${s.role}`);
+  it('single-stub: exact matches from source to load, in both solutions', () => {
+    const lines = ['1', '2'].map((solution) => {
+      const stub = make('single-stub', ...load, '--solution', solution, '--stub', 'short');
+      expect(ids(stub)).toEqual(['feed1:feed', 'stub:stub', 'line:line']);
+      expect(sizes()[0][0]).toBeLessThan(1e-9);
+      return of(stub, 'line')[0].thetaDeg!;
+    });
+    expect(lines[0]).toBeLessThan(lines[1]);
+    expect(
+      make('single-stub', ...load, '--pair', '--z-stub', '70ohm', '--z-line', '60 ohm').sections,
+    ).toHaveLength(4);
+    expect(sizes()[0][0]).toBeLessThan(1e-9);
+  });
+
+  it('double-stub: likewise, with and without an offset', () => {
+    const first = ['1', '2'].map((solution) => {
+      const stubs = make(
+        'double-stub',
+        ...load,
+        '--spacing',
+        '135deg',
+        '--offset',
+        '10deg',
+        '--solution',
+        solution,
+      );
+      expect(ids(stubs)).toEqual(['feed1:feed', 'stub2:stub', 'spacing:line', 'stub1:stub', 'offset:line']);
+      expect(of(stubs, 'line').map((s) => Math.round(s.thetaDeg!))).toEqual([135, 10]);
+      expect(sizes()[0][0]).toBeLessThan(1e-9);
+      return stubs.sections[3].thetaDeg!;
+    });
+    expect(first[0]).toBeLessThan(first[1]);
+    expect(ids(make('double-stub', ...load, '--spacing', '0.5rad'))).not.toContain('offset:line');
+  });
+
+  it('sections of mounted parts: exact, and their parts told as what they are', () => {
+    const l = make('l-section', '--load', '200-100j ohm', '--z0', '100 ohm', '--pad', '0 mm');
+    expect(ids(l)).toEqual(['feed1:feed', 'part2:part', 'part1:part']);
+    // The textbook's 38.8 nH and 0.92 pF at 500 MHz, scaled with frequency.
+    expect(l.sections[1].inductance).toBeCloseTo((38.8e-9 * 0.5) / 10.55, 10);
+    expect(l.sections[2].capacitance).toBeCloseTo((0.92e-12 * 0.5) / 10.55, 15);
+    expect(sizes()[0][0]).toBeLessThan(1e-9);
+    const t = make('t-section', ...load, '--q', '3', '--values', 'E24');
+    expect(of(t, 'pad')).toHaveLength(3);
+    for (const { capacitance, inductance } of of(t, 'part'))
+      expect(Number(((capacitance ?? 0) * 1e12 + (inductance ?? 0) * 1e9).toPrecision(2))).toBeCloseTo(
+        (capacitance ?? 0) * 1e12 + (inductance ?? 0) * 1e9,
+        9,
+      );
+    make('line-and-part', '--load', 'series 23 ohm, 0.37 pF', '--part', 'series', '--solution', '2');
+    expect(sizes()[0][0]).toBeLessThan(1e-9);
+    expect(design('pi-section', ...load).stdout).toMatch(/part2\s+[\d.]+\s[np]H/);
+  });
+
+  it('radial stubs and bias feeds: their reach beside the lines', () => {
+    const stub = make('single-stub', ...load, '--stub', 'radial', '--angle', '90 deg');
+    expect(of(stub, 'stub')[0]).toEqual(
+      expect.objectContaining({ angleDeg: expect.closeTo(90, 9) as number }),
+    );
+    expect(sizes()[0][0]).toBeLessThan(1e-9);
+    const feed = make('bias-feed', '--z-high', '110 ohm');
+    expect(ids(feed)).toEqual(['feed1:feed', 'feed2:feed', 'quarter:quarter', 'stub:stub', 'supply:feed']);
+    expect(feed.sections[3].reach).toBeLessThan(5e-3);
+    const s = sizes();
+    expect(s[2][0]).toBeLessThan(1e-9);
+    expect(s[1][0]).toBeCloseTo(1, 9);
+  });
+
+  it('stub matches take loads of elements and loads from files, on stripline too', () => {
+    make('single-stub', '--load', 'parallel 60 ohm, 0.2 pF', '--medium', 'stripline');
+    expect(sizes()[0][0]).toBeLessThan(1e-9);
+    writeFileSync(file('load.s1p'), '# GHz Z RI R 50\n9 0.5 -0.9\n12 0.42 -0.7\n');
+    make('double-stub', '--load', file('load.s1p'), '--spacing', '140deg');
+    expect(sizes()[0][0]).toBeLessThan(1e-9);
+  });
+
   it.each<[string, string[], RegExp]>([
+    ['single-stub', [], /^--load: is required/],
+    ['single-stub', ['--load', '-3ohm'], /^--load: must not be negative/],
+    ['single-stub', ['--load', '50'], /^--load: needs a unit/],
+    ['single-stub', ['--load', 'j20 ohm'], /^--load: takes no power/],
+    ['single-stub', ['--load', '20ohm', '--angle', '60deg'], /^--angle: .*it belongs to --stub radial/],
+    ['l-section', ['--load', '10 ohm', '--pad', '0mm'], /^--form: shunt cannot match it/],
+    ['pi-section', ['--load', '10 ohm', '--q', '0.5', '--pad', '0mm'], /^--q: is too low .* at least 2/],
+    ['bias-feed', ['--z-high', '40 ohm'], /^--z-high: must be above/],
+    ['single-stub', ['--load', 'series 1 pF'], /^--load: takes no power without a resistance/],
+    ['single-stub', ['--load', '20 ohm', '--solution', '3'], /^--solution: /],
+    ['single-stub', ['--load', '20 ohm', '--stub', 'half'], /^--stub: /],
+    ['single-stub', ['--load', '20 ohm', '--z-stub', '0ohm'], /^--z-stub: must be greater than zero/],
+    ['single-stub', ['--load', '20 ohm', '--z-line', '49 mm'], /^--z-line: needs a resistance or impedance/],
+    ['single-stub', ['--load', '45 ohm', '--z-line', '20 ohm'], /^--z-line: .*never brings the load/],
+    ['single-stub', ['--load', '20 ohm', '--spacing', '90deg'], /^--spacing: unknown option/],
+    ['double-stub', ['--load', '10 ohm', '--spacing', '90deg'], /^--spacing: .*forbidden region.*26\.57/],
+    ['double-stub', ['--load', '10 ohm', '--spacing', '180deg'], /^--spacing: .*multiple of 180 deg/],
+    ['double-stub', ['--load', '10 ohm', '--spacing', '0deg'], /^--spacing: must be greater than zero/],
+    ['double-stub', ['--load', '10 ohm', '--offset', '-1deg'], /^--offset: must not be negative/],
+    ['double-stub', ['--load', '10 ohm', '--offset', '4mm'], /^--offset: needs an angle/],
     ['wilkinson', ['--ratio', '0'], /^--ratio: must be greater than zero/],
     ['wilkinson', ['--ratio', '2ohm'], /^--ratio: needs a pure number/],
     ['wilkinson', ['--ratio', '2', '--sections', '2'], /^--ratio: must be 1 with several sections/],

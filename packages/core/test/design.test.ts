@@ -24,7 +24,7 @@ const recipe = recipes.get('quarter-wave')!;
 
 function make(inputs: RecipeInputs, data: readonly DataBlock[] = []): { project: Project; design: Design } {
   const base = emptyProject('test', laminates[0]);
-  const context = { stack: base.stacks[0].id, medium: 'microstrip' as const, newId: () => 'd', data };
+  const context = { stack: base.stacks[0], medium: 'microstrip' as const, newId: () => 'd', data };
   const design = recipe.design({ ...initialInputs(recipe), ...inputs }, context);
   return { project: { ...base, designs: [design], data }, design };
 }

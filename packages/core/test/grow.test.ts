@@ -261,13 +261,15 @@ describe('the path on the Smith chart', () => {
     for (const point of turn) expect(size(point)).toBeCloseTo(size(turn[0]), 9);
     expect(turn[turn.length - 1].im).toBeCloseTo(0, 9);
     const [second, first] = ['section2', 'section1'].map((id) => arcOf('quarter-wave', inputs, id)!.points);
-    expect(size({ re: second[0].re - turn[24].re, im: second[0].im - turn[24].im })).toBeLessThan(1e-9);
+    expect(
+      size({ re: second[0].re - turn[turn.length - 1].re, im: second[0].im - turn[turn.length - 1].im }),
+    ).toBeLessThan(1e-9);
     expect(size(first[first.length - 1])).toBeLessThan(1e-9);
   });
   it('has no arc in a ring, and ends other ports in their references', () => {
     expect(arcOf('branch-line', {}, 'through12')).toBeUndefined();
     expect(arcOf('tee-divider', {}, 'section2')!.points[0].re).toBeCloseTo(0, 9);
-    expect(arcOf('branch-line', {}, 'feed1')!.points).toHaveLength(25);
+    expect(arcOf('branch-line', {}, 'feed1')!.points.length).toBeGreaterThan(9);
     expect(arcOf('branch-line', {}, 'tee1')).toBeUndefined();
   });
 });

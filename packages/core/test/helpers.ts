@@ -20,10 +20,7 @@ export function made(
   medium: Medium = 'microstrip',
 ): { project: Project; design: Design } {
   const recipe = recipes.get(id)!;
-  const design = recipe.design(
-    { ...initialInputs(recipe), ...inputs },
-    { stack: stack.id, medium, newId, data: [] },
-  );
+  const design = recipe.design({ ...initialInputs(recipe), ...inputs }, { stack, medium, newId, data: [] });
   return { project: { ...emptyProject('test', stack), designs: [design] }, design };
 }
 

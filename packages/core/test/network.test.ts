@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { solveComplex } from '../src/numeric';
 import {
   fromAdmittance,
   fromChain,
@@ -77,6 +78,145 @@ describe('network solution', () => {
         return deviation(solve(network)) < 1e-12;
       }),
       { numRuns: 1000 },
+    );
+  });
+
+  it('agrees with nodal analysis, which knows no waves, for any lossy network of one- to four-pin parts', () => {
+    const nodes = fc.constantFrom('a', 'b', 'c', 'd', 'e', 'f', GROUND);
+    const y = fc.record({
+      re: fc.double({ min: 1e-4, max: 0.1, noNaN: true }),
+      im: fc.double({ min: -0.1, max: 0.1, noNaN: true }),
+    });
+    // A part of n pins as a star or a delta of admittances between its pins and to ground: passive and reciprocal.
+    const anyPart = fc.integer({ min: 1, max: 4 }).chain((pins) =>
+      fc.record({
+        at: fc.array(nodes, { minLength: pins, maxLength: pins }),
+        shunt: fc.array(y, { minLength: pins, maxLength: pins }),
+        between: fc.array(y, { minLength: pins * pins, maxLength: pins * pins }),
+      }),
+    );
+    const reference = fc.record({
+      re: fc.double({ min: 5, max: 200, noNaN: true }),
+      im: fc.double({ min: -60, max: 60, noNaN: true }),
+    });
+    fc.assert(
+      fc.property(
+        fc.array(anyPart, { minLength: 1, maxLength: 14 }),
+        reference,
+        reference,
+        (list, za, zb) => {
+          const names = ['a', 'b', 'c', 'd', 'e', 'f'];
+          const full = names.map(() => names.map(() => ({ re: 0, im: 0 })));
+          names.forEach((_, i) => (full[i][i] = { re: 1e-11, im: 0 }));
+          const parts = list.map(({ at, shunt, between }) => {
+            const n = at.length;
+            const own = Array.from({ length: n * n }, () => ({ re: 0, im: 0 }));
+            const add = (i: number, j: number, value: { re: number; im: number }, sign: number) => {
+              own[i * n + j].re += sign * value.re;
+              own[i * n + j].im += sign * value.im;
+              const [p, q] = [names.indexOf(at[i]), names.indexOf(at[j])];
+              if (p >= 0 && q >= 0)
+                full[p][q] = {
+                  re: full[p][q].re + sign * value.re,
+                  im: full[p][q].im + sign * value.im,
+                };
+            };
+            for (let i = 0; i < n; i++) {
+              add(i, i, shunt[i], 1);
+              for (let j = 0; j < i; j++)
+                for (const [p, q, sign] of [
+                  [i, i, 1],
+                  [j, j, 1],
+                  [i, j, -1],
+                  [j, i, -1],
+                ])
+                  add(p, q, between[i * n + j], sign);
+            }
+            const electrical = fromAdmittance(n, (_f, re, im) =>
+              own.forEach((v, k) => ((re[k] = v.re), (im[k] = v.im))),
+            );
+            return part(electrical, ...at);
+          });
+          const ports = [
+            { node: 'a', z0: za },
+            { node: 'b', z0: zb },
+          ];
+          const got = solve({ parts, ports });
+          // Each port in turn drives the nodes through its reference; waves follow from voltages by their definition.
+          return [0, 1].every((driven) => {
+            const n = names.length;
+            const ar = new Float64Array(n * n);
+            const ai = new Float64Array(n * n);
+            const br = new Float64Array(n);
+            const bi = new Float64Array(n);
+            full.forEach((row, i) =>
+              row.forEach((v, j) => {
+                ar[i * n + j] = v.re;
+                ai[i * n + j] = v.im;
+              }),
+            );
+            ports.forEach(({ z0 }, q) => {
+              const d = z0.re * z0.re + z0.im * z0.im;
+              ar[q * n + q] += z0.re / d;
+              ai[q * n + q] -= z0.im / d;
+              if (q === driven) {
+                const e = 2 * Math.sqrt(z0.re);
+                br[q] = (e * z0.re) / d;
+                bi[q] = (-e * z0.im) / d;
+              }
+            });
+            if (!solveComplex(n, 1, ar, ai, br, bi)) return false;
+            return ports.every(({ z0 }, q) => {
+              const e = q === driven ? 2 * Math.sqrt(z0.re) : 0;
+              // b = (V - Z* I) / (2 sqrt R) with the current I = (E - V) / Z into the network.
+              const d = z0.re * z0.re + z0.im * z0.im;
+              const [dr, di] = [e - br[q], -bi[q]];
+              const ir = (dr * z0.re + di * z0.im) / d;
+              const ii = (di * z0.re - dr * z0.im) / d;
+              const wr = (br[q] - (z0.re * ir + z0.im * ii)) / (2 * Math.sqrt(z0.re));
+              const wi = (bi[q] - (z0.re * ii - z0.im * ir)) / (2 * Math.sqrt(z0.re));
+              const b = s(got, q + 1, driven + 1);
+              return Math.hypot(b.re - wr, b.im - wi) < 1e-7;
+            });
+          });
+        },
+      ),
+      { numRuns: 400 },
+    );
+  });
+
+  it('keeps its accuracy when a plan made for other values is used again, frequency by frequency', () => {
+    // The same pattern each time; the angles put every pivot through zero somewhere.
+    const ladder = (angles: readonly number[]): Network => ({
+      parts: angles.flatMap((theta, i) => [
+        part(line(20 + 15 * i, theta), `n${i}`, `n${i + 1}`),
+        part(line(100 - 10 * i, 2 * theta), `n${i + 1}`, i % 2 ? GROUND : `n${i}`),
+      ]),
+      ports: [port('n0'), port(`n${angles.length}`, 75)],
+    });
+    const freq = Float64Array.from({ length: 41 }, (_, k) => k * 0.1);
+    const angle = fc.oneof(
+      fc.constantFrom(0, QUARTER, 2 * QUARTER),
+      fc.double({ min: 0, max: 3, noNaN: true }),
+    );
+    fc.assert(
+      fc.property(fc.array(angle, { minLength: 5, maxLength: 5 }), (angles) => {
+        const swept = solve(ladder(angles), freq);
+        // Solved one by one from the other end, so that another plan stands at the beginning of each.
+        const single = [...freq].reverse().map((f) => solve(ladder(angles), Float64Array.of(f)));
+        single.reverse();
+        return (
+          deviation(swept) < 1e-11 &&
+          freq.every((_, k) =>
+            [0, 1, 2, 3].every(
+              (x) =>
+                Math.hypot(swept.re[4 * k + x] - single[k].re[x], swept.im[4 * k + x] - single[k].im[x]) <
+                1e-10,
+            ),
+          )
+        );
+      }),
+      { numRuns: 60 },
     );
   });
 

@@ -192,7 +192,7 @@ describe('every recipe on the demo boards', () => {
           .get(id)!
           .explain(
             { bandwidth: '', match: 'yes', sections: '1', ratio: '1', z0: '50 ohm', ...inputs, freq },
-            { stack: '', medium, newId: () => '', data: [] },
+            { stack: laminates[0], medium, newId: () => '', data: [] },
           ).length,
       ).toBeGreaterThan(0);
     },

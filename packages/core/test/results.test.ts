@@ -49,6 +49,34 @@ describe('reading a match', () => {
     ).toBeUndefined();
   });
 
+  it('stays inside the window of any curve, and never tells a deeper match than a sample beside it allows', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: 0.01, max: 1, noNaN: true }), { minLength: 2, maxLength: 60 }),
+        fc.double({ min: 5e9, max: 15e9, noNaN: true }),
+        (sizes, near) => {
+          const freq = frequencies(5e9, 15e9, sizes.length);
+          const entry = { freq, re: Float64Array.from(sizes), im: new Float64Array(sizes.length) };
+          const match = readMatch(entry, near, -20)!;
+          const k = freq.reduce(
+            (a, f, i) => (Math.abs(f - match.best) < Math.abs(freq[a] - match.best) ? i : a),
+            0,
+          );
+          const step = freq[1] - freq[0];
+          expect(Math.abs(match.best - freq[k])).toBeLessThanOrEqual(step / 2 + 1);
+          expect(match.best).toBeGreaterThanOrEqual(freq[0]);
+          expect(match.best).toBeLessThanOrEqual(freq[freq.length - 1]);
+          expect(match.level).toBeLessThanOrEqual(20 * Math.log10(sizes[k]) + 1e-9);
+        },
+      ),
+      { numRuns: 300 },
+    );
+    // A slope without a dip is read at its end, as it is.
+    const slope = readMatch(notch(2e9, 0.01, 20e9), 10e9, -20)!;
+    expect(slope.best).toBeCloseTo(10e9 / Math.SQRT2, -8);
+    expect(slope.level).toBeGreaterThan(-13);
+  });
+
   it('keeps to the match nearest the design frequency among equal ones', () => {
     const freq = frequencies(5e9, 15e9, 1001);
     const re = Float64Array.from(freq, (f) => 0.05 * Math.abs(Math.cos((Math.PI * (f - 10e9)) / 2e9)));

@@ -3,15 +3,27 @@ import {
   frequencies,
   networkOf,
   sampleNetwork,
-  dataOf,
+  dataFinder,
   type Circuit,
   type DataBlock,
   type Design,
   type Project,
 } from '@ditch/core/network';
 import { lineKinds, type LinePoint, type Medium, type Substrate } from '@ditch/core/lines';
+import { waysTo, weigh, type Candidate, type Judgement } from '@ditch/core/candidates';
+import { recipes, type RecipeInputs } from '@ditch/core/recipes';
 import type { SData } from '@ditch/core/results';
-import { RetuneError, retuneSteps, type Retuned } from '@ditch/core/studies';
+import {
+  profileOf,
+  rangeOf,
+  RetuneError,
+  limitSteps,
+  retuneSteps,
+  type Profile,
+  type Retuned,
+  type Tunable,
+  type Watched,
+} from '@ditch/core/studies';
 
 /** What a running job may ask and tell. */
 export interface JobContext {
@@ -23,7 +35,7 @@ export interface JobContext {
 export class Cancelled extends Error {}
 
 export interface SimulateRequest {
-  readonly circuit: Circuit;
+  readonly circuits: readonly Circuit[];
   readonly start: number;
   readonly stop: number;
   readonly points: number;
@@ -67,20 +79,21 @@ function turns(context: JobContext): (done: number) => Promise<void> | undefined
   };
 }
 
-/** S-parameters of a circuit over a linear sweep. */
-async function simulate(request: SimulateRequest, context: JobContext): Promise<SData> {
-  const blocks = new Map(request.data.map((d) => [d.id, dataOf(d)]));
+/** S-parameters of circuits over a linear sweep, one result each. */
+async function simulate(request: SimulateRequest, context: JobContext): Promise<SData[]> {
+  const data = dataFinder(request.data);
   const freq = frequencies(request.start, request.stop, request.points);
-  const sampling = sampleNetwork(
-    networkOf(request.circuit, (id) => blocks.get(id)),
-    freq,
-  );
   const takeTurns = turns(context);
-  while (sampling.done < freq.length) {
-    sampling.advance(sampling.done + STRIDE);
-    await takeTurns(sampling.done / freq.length);
+  const results: SData[] = [];
+  for (const circuit of request.circuits) {
+    const sampling = sampleNetwork(networkOf(circuit, data), freq);
+    while (sampling.done < freq.length) {
+      sampling.advance(sampling.done + STRIDE);
+      await takeTurns((results.length + sampling.done / freq.length) / request.circuits.length);
+    }
+    results.push(sampling.data);
   }
-  return sampling.data;
+  return results;
 }
 
 /** Impedance and effective permittivity over logarithmically spaced widths. */
@@ -124,14 +137,15 @@ async function project(request: { text: string }): Promise<Reading<Project>> {
   }
 }
 
-/** Brings a design's modelled response back to its ideal targets. */
+/** Brings a design's modelled response back to its ideal targets, or within the limits of its plots. */
 async function retuneDesign(
-  request: { project: Project; design: Design },
+  request: { project: Project; design: Design; aim: 'ideal' | 'limits' },
   context: JobContext,
 ): Promise<Reading<Retuned>> {
   const takeTurns = turns(context);
   try {
-    const steps = retuneSteps(request.project, request.design);
+    const study = request.aim === 'limits' ? limitSteps : retuneSteps;
+    const steps = study(request.project, request.design);
     for (let step = steps.next(); ; step = steps.next()) {
       if (step.done) return { value: step.value };
       await takeTurns(step.value);
@@ -142,8 +156,78 @@ async function retuneDesign(
   }
 }
 
+/** How the match follows each of some values. */
+async function profiles(
+  request: {
+    project: Project;
+    design: string;
+    tunables: readonly Tunable[];
+    points: number;
+    /** The plot that is watched; absent: the first of those that suit the ports. */
+    watched: Watched | undefined;
+  },
+  context: JobContext,
+): Promise<Profile[]> {
+  const takeTurns = turns(context);
+  const out: Profile[] = [];
+  for (const tunable of request.tunables) {
+    out.push(
+      profileOf(
+        request.project,
+        request.design,
+        tunable,
+        'modelled',
+        rangeOf(tunable),
+        request.points,
+        request.watched,
+      ),
+    );
+    await takeTurns(out.length / request.tunables.length);
+  }
+  return out;
+}
+
+/** Weighs every way to a recipe's goal. */
+async function candidates(
+  request: {
+    project: Project;
+    recipe: string;
+    inputs: RecipeInputs;
+    stack: string;
+    medium: Medium;
+    judgement: Judgement;
+  },
+  context: JobContext,
+): Promise<Candidate[]> {
+  const recipe = recipes.get(request.recipe);
+  const stack = request.project.stacks.find((s) => s.id === request.stack);
+  if (!recipe || !stack) return [];
+  const takeTurns = turns(context);
+  const ways = waysTo(recipe, request.inputs);
+  const out: Candidate[] = [];
+  const place = {
+    stack,
+    medium: request.medium,
+    newId: () => 'candidate',
+    data: request.project.data,
+  };
+  for (const way of ways) {
+    out.push(weigh(request.project, place, way, request.judgement));
+    await takeTurns(out.length / ways.length);
+  }
+  return out;
+}
+
 /** Long computations: each a function of plain data, run in a worker by name. */
-export const jobs = { simulate, impedanceCurve, touchstone, project, retune: retuneDesign };
+export const jobs = {
+  simulate,
+  impedanceCurve,
+  touchstone,
+  project,
+  retune: retuneDesign,
+  profiles,
+  candidates,
+};
 
 export type Jobs = typeof jobs;
 export type JobName = keyof Jobs;

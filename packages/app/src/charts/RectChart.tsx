@@ -1,6 +1,5 @@
 import { extent } from 'd3-array';
 import { scaleLinear, scaleLog } from 'd3-scale';
-import { line as linePath } from 'd3-shape';
 import {
   memo,
   useId,
@@ -16,6 +15,7 @@ import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { colour } from '../theme';
 import { nearest, shifted, spread, valueAt, type Domain } from './domain';
 import { Marker } from './Marker';
+import { curvePath, pixelsOf } from './path';
 import { useSize } from './size';
 import { strokeProps, type ChartMarker, type MarkerActions, type Trace } from './types';
 import { useWheel } from './wheel';
@@ -121,6 +121,68 @@ const labelRoom = (labels: readonly string[]): number =>
 const NO_GUIDES: readonly Guide[] = [];
 const NO_LIMITS: readonly LimitBand[] = [];
 
+/** Values at which an axis is ruled. */
+function ticksOf(axis: Axis, domain: Domain, count: number): number[] {
+  const factor = axis.scale ?? 1;
+  if (axis.log) {
+    const all = scaleLog()
+      .domain([domain[0] * factor, domain[1] * factor])
+      .ticks(count);
+    const chosen = all.length > 12 ? all.filter((t) => /^[125]/.test(t.toExponential())) : all;
+    return chosen.map((t) => t / factor);
+  }
+  return scaleLinear()
+    .domain([domain[0] * factor, domain[1] * factor])
+    .ticks(count)
+    .map((t) => t / factor);
+}
+
+interface GridProps {
+  readonly x: Axis;
+  readonly y: Axis;
+  readonly view: { readonly x: Domain; readonly y: Domain };
+  readonly width: number;
+  readonly height: number;
+  /** Nothing says yet what lies along the horizontal axis. */
+  readonly bare: boolean;
+}
+
+/** The ruling with its numbers; it stands still while the curves move. */
+const Grid = memo(function Grid({ x: xAxis, y: yAxis, view, width, height, bare }: GridProps) {
+  const xFactor = xAxis.scale ?? 1;
+  const yFactor = yAxis.scale ?? 1;
+  const sx = pixelsOf(xAxis.log, view.x, 0, width);
+  const sy = pixelsOf(yAxis.log, view.y, height, 0);
+  const xTicks = bare ? [] : ticksOf(xAxis, view.x, Math.max(2, Math.round(width / 80)));
+  const yTicks = ticksOf(yAxis, view.y, Math.max(2, Math.round(height / 44)));
+  return (
+    <>
+      {xTicks.map((t) => (
+        <g key={t} transform={`translate(${sx(t)} 0)`}>
+          <line y2={height} stroke={colour('rule')} strokeWidth={1} />
+          <text y={height + 14} textAnchor="middle" fontSize={11} fill={colour('quiet')}>
+            {formatNumber(t * xFactor, 6)}
+          </text>
+        </g>
+      ))}
+      {yTicks.map((t) => (
+        <g key={t} transform={`translate(0 ${sy(t)})`}>
+          <line x2={width} stroke={colour('rule')} strokeWidth={1} />
+          <text x={-7} dy="0.32em" textAnchor="end" fontSize={11} fill={colour('quiet')}>
+            {formatNumber(t * yFactor, 6)}
+          </text>
+        </g>
+      ))}
+      <text x={width} y={height + 27} textAnchor="end" fontSize={11} fill={colour('quiet')}>
+        {xAxis.label}
+      </text>
+      <text x={-MARGIN.left + 8} y={-7} fontSize={11} fill={colour('quiet')}>
+        {yAxis.label}
+      </text>
+    </>
+  );
+});
+
 /**
  * The rectangular chart. Drag pans, the wheel zooms (Shift: only vertically), double click shows all. With the
  * keyboard: left and right move the cursor, up, down and the page keys pan, + and - zoom at the cursor, 0 shows all, M sets a marker, Tab reaches the markers.
@@ -166,47 +228,12 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
   );
   const xFactor = xAxis.scale ?? 1;
   const yFactor = yAxis.scale ?? 1;
-  const ticksOf = (axis: Axis, domain: Domain, factor: number, count: number): number[] => {
-    if (axis.log) {
-      const all = scaleLog()
-        .domain([domain[0] * factor, domain[1] * factor])
-        .ticks(count);
-      const chosen = all.length > 12 ? all.filter((t) => /^[125]/.test(t.toExponential())) : all;
-      return chosen.map((t) => t / factor);
-    }
-    return scaleLinear()
-      .domain([domain[0] * factor, domain[1] * factor])
-      .ticks(count)
-      .map((t) => t / factor);
-  };
-  const xTicks = ticksOf(xAxis, view.x, xFactor, Math.max(2, Math.round(width / 80)));
-  const yTicks = ticksOf(yAxis, view.y, yFactor, Math.max(2, Math.round(height / 44)));
-
   const paths = useMemo(() => {
-    // Far outside the view a curve ends in a straight line, so that a notch of minus infinity stays drawable.
-    const low = sy.range()[0] + 4 * height;
-    const high = -4 * height;
-    const draw = linePath<number>()
-      .defined((k) => k >= 0)
-      .x((k) => k)
-      .y((k) => k);
-    return traces.map((t) => {
-      const px = (k: number) => sx(t.x[k]);
-      const py = (k: number) => {
-        const y = t.y[k];
-        if (Number.isNaN(y)) return NaN;
-        if (y === -Infinity) return low;
-        if (y === Infinity) return high;
-        return Math.min(low, Math.max(high, sy(y)));
-      };
-      return (
-        draw
-          .defined((k) => !Number.isNaN(t.y[k]))
-          .x(px)
-          .y(py)(Array.from({ length: t.x.length }, (_, k) => k)) ?? ''
-      );
-    });
-  }, [traces, sx, sy, height]);
+    const toX = pixelsOf(xAxis.log, view.x, 0, width);
+    const toY = pixelsOf(yAxis.log, view.y, height, 0);
+    // Far outside the view a curve ends in a straight line.
+    return traces.map((t) => curvePath(t.x, t.y, toX, toY, 5 * height, -4 * height));
+  }, [traces, xAxis.log, yAxis.log, view, width, height]);
 
   const ends = useMemo(() => {
     const wanted = traces
@@ -346,28 +373,14 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
                 fill={colour('waterSoft')}
               />
             )}
-            {xTicks.map((t) => (
-              <g key={t} transform={`translate(${sx(t)} 0)`}>
-                <line y2={height} stroke={colour('rule')} strokeWidth={1} />
-                <text y={height + 14} textAnchor="middle" fontSize={11} fill={colour('quiet')}>
-                  {formatNumber(t * xFactor, 6)}
-                </text>
-              </g>
-            ))}
-            {yTicks.map((t) => (
-              <g key={t} transform={`translate(0 ${sy(t)})`}>
-                <line x2={width} stroke={colour('rule')} strokeWidth={1} />
-                <text x={-7} dy="0.32em" textAnchor="end" fontSize={11} fill={colour('quiet')}>
-                  {formatNumber(t * yFactor, 6)}
-                </text>
-              </g>
-            ))}
-            <text x={width} y={height + 27} textAnchor="end" fontSize={11} fill={colour('quiet')}>
-              {xAxis.label}
-            </text>
-            <text x={-MARGIN.left + 8} y={-7} fontSize={11} fill={colour('quiet')}>
-              {yAxis.label}
-            </text>
+            <Grid
+              x={xAxis}
+              y={yAxis}
+              view={view}
+              width={width}
+              height={height}
+              bare={traces.length === 0 && !xAxis.range}
+            />
             <g clipPath={`url(#${clip})`}>
               {guides.map((g) => (
                 <line

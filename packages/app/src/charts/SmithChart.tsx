@@ -9,9 +9,12 @@ import {
   type RefObject,
 } from 'react';
 import styled from 'styled-components';
-import { impedanceOf, interpolate, vswr } from '@ditch/core/results';
+import { decibels, degrees, impedanceOf, interpolate, vswr } from '@ditch/core/results';
 import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
+import { useHandler } from '../controls/stable';
 import { colour, type ColourName } from '../theme';
+import { SmithGrid, type SmithGridName } from './SmithGrid';
+import { SmithPath, type ArcActions, type SmithArc } from './SmithPath';
 import { useSize } from './size';
 import { strokeProps, type ChartMarker, type Stroke } from './types';
 import { useWheel } from './wheel';
@@ -38,6 +41,20 @@ interface SmithChartProps {
   readonly cursor?: number;
   /** A path walked at one frequency, drawn over the curves: from its first point to its last. */
   readonly walk?: readonly { readonly re: number; readonly im: number }[];
+  /** The way from load to source, and what is done with its arcs. */
+  readonly arcs?: readonly SmithArc[];
+  readonly actions?: ArcActions;
+  readonly hovered?: string;
+  readonly onHover?: (piece: string | undefined) => void;
+  readonly grids?: readonly SmithGridName[];
+  /** A disc in the plane of reflections that cannot be reached. */
+  readonly forbidden?: {
+    readonly re: number;
+    readonly im: number;
+    readonly radius: number;
+    /** Where the load lies. */
+    readonly at: { readonly re: number; readonly im: number };
+  };
 }
 
 const Box = styled.div`
@@ -64,9 +81,10 @@ const ReadOut = styled.div`
   pointer-events: none;
 `;
 
-const RESISTANCES = [0.2, 0.5, 1, 2, 5];
-const REACTANCES = [0.2, 0.5, 1, 2, 5];
 const PAD = 16;
+
+const NO_ARCS: readonly SmithArc[] = [];
+const IMPEDANCE: readonly SmithGridName[] = ['impedance'];
 
 interface View {
   readonly k: number;
@@ -87,6 +105,12 @@ export const SmithChart = memo(function SmithChart({
   waiting,
   cursor,
   walk,
+  arcs = NO_ARCS,
+  actions,
+  hovered,
+  onHover,
+  grids = IMPEDANCE,
+  forbidden,
 }: SmithChartProps) {
   const [box, size] = useSize<HTMLDivElement>();
   const clip = useId();
@@ -163,6 +187,10 @@ export const SmithChart = memo(function SmithChart({
     action();
   };
 
+  const toPoint = useHandler((clientX: number, clientY: number) => {
+    const rect = svg.current!.getBoundingClientRect();
+    return { re: (clientX - rect.left - cx) / radius, im: -(clientY - rect.top - cy) / radius };
+  });
   const dot = (trace: SmithTrace, f: number) => {
     if (f < trace.freq[0] || f > trace.freq[trace.freq.length - 1]) return undefined;
     const s = interpolate(trace, f);
@@ -205,46 +233,7 @@ export const SmithChart = memo(function SmithChart({
             stroke={colour('ruleStrong')}
             strokeWidth={1.2}
           />
-          <g clipPath={`url(#${clip})`} fill="none" stroke={colour('rule')}>
-            <line x1={cx - radius} x2={cx + radius} y1={cy} y2={cy} />
-            {RESISTANCES.map((r) => (
-              <circle
-                key={r}
-                cx={cx + (radius * r) / (1 + r)}
-                cy={cy}
-                r={radius / (1 + r)}
-                stroke={r === 1 ? colour('water') : undefined}
-                strokeOpacity={r === 1 ? 0.55 : 1}
-              />
-            ))}
-            {REACTANCES.flatMap((x) => [x, -x]).map((x) => (
-              <circle key={x} cx={cx + radius} cy={cy - radius / x} r={radius / Math.abs(x)} />
-            ))}
-          </g>
-          <g fontSize={10} fill={colour('quiet')}>
-            {RESISTANCES.map((r) => (
-              <text key={r} x={cx + radius * ((r - 1) / (r + 1)) + 2} y={cy - 3}>
-                {r}
-              </text>
-            ))}
-            {REACTANCES.flatMap((x) => [x, -x]).map((x) => {
-              // Where the arc meets the rim: reflection of a pure reactance.
-              const d = 1 + x * x;
-              const u = (x * x - 1) / d;
-              const v = (2 * x) / d;
-              return (
-                <text
-                  key={x}
-                  x={cx + u * (radius + 9)}
-                  y={cy - v * (radius + 9)}
-                  textAnchor="middle"
-                  dy="0.32em"
-                >
-                  {formatNumber(x)}
-                </text>
-              );
-            })}
-          </g>
+          <SmithGrid clip={clip} cx={cx} cy={cy} radius={radius} grids={grids} />
           <g opacity={waiting ? 0.35 : 1} clipPath={`url(#${clip})`}>
             {traces.map((t, i) => (
               <path
@@ -280,6 +269,37 @@ export const SmithChart = memo(function SmithChart({
                     </g>
                   ) : null;
                 }),
+          )}
+          {forbidden && (
+            <>
+              <circle
+                clipPath={`url(#${clip})`}
+                cx={cx + forbidden.re * radius}
+                cy={cy - forbidden.im * radius}
+                r={forbidden.radius * radius}
+                fill={colour('caution')}
+                fillOpacity={0.22}
+                stroke={colour('caution')}
+              />
+              <circle
+                cx={cx + forbidden.at.re * radius}
+                cy={cy - forbidden.at.im * radius}
+                r={5}
+                fill={colour('ink')}
+              />
+            </>
+          )}
+          {actions && (
+            <SmithPath
+              arcs={arcs}
+              cx={cx}
+              cy={cy}
+              radius={radius}
+              hovered={hovered}
+              actions={actions}
+              onHover={onHover}
+              toPoint={toPoint}
+            />
           )}
           {walk && walk.length > 1 && (
             <g data-screen-only pointerEvents="none" clipPath={`url(#${clip})`}>
@@ -341,16 +361,27 @@ export const SmithChart = memo(function SmithChart({
   );
 });
 
+/** An impedance as admittance in millisiemens. */
+function milli(z: { re: number; im: number }): string {
+  const d = (z.re * z.re + z.im * z.im) / 1e3;
+  return d === 0 ? '∞' : formatComplex(z.re / d, -z.im / d, 'number', { digits: 3 });
+}
+
 function HoverReading({ trace, k }: { trace: SmithTrace; k: number }) {
   const re = trace.re[k];
   const im = trace.im[k];
   const z = impedanceOf(re, im, trace.z0);
+  const size = Math.hypot(re, im);
   return (
     <ReadOut>
       <b style={{ color: colour(trace.colour) }}>{trace.label}</b>{' '}
       {formatQuantity(trace.freq[k], 'frequency', { digits: 5 })}
+      <br />z {formatComplex(z.re, z.im)} · y {milli(z)} mS
+      <br />Γ {formatNumber(size, 3)} ∠ {formatNumber(degrees(re, im), 4)}° · VSWR{' '}
+      {formatNumber(vswr(re, im), 3)}
       <br />
-      {formatComplex(z.re, z.im)} · VSWR {formatNumber(vswr(re, im), 3)}
+      return loss {formatNumber(-decibels(re, im), 3)} dB · mismatch loss{' '}
+      {formatNumber(-10 * Math.log10(Math.max(1e-12, 1 - size * size)), 3)} dB
     </ReadOut>
   );
 }

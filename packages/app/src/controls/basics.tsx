@@ -73,6 +73,11 @@ export const PrimaryButton = styled(AriaButton)<ButtonProps>`
     background: ${colour('water')};
     filter: brightness(1.08);
   }
+  &[data-disabled] {
+    background: ${colour('chosen')};
+    color: ${colour('quiet')};
+    opacity: 1;
+  }
 `;
 
 /** A text that acts: remedies, small commands in sentences. */
@@ -87,6 +92,11 @@ export const TextButton = styled(AriaButton)<ButtonProps>`
   text-decoration-thickness: 1px;
   &[data-focus-visible] {
     outline: 2px solid ${colour('water')};
+  }
+  &[data-disabled] {
+    color: ${colour('quiet')};
+    cursor: default;
+    text-decoration: none;
   }
 `;
 
@@ -201,15 +211,18 @@ export function Menu({
   label,
   commands,
   ariaLabel,
+  hang = 'end',
 }: {
   label: ReactNode;
   ariaLabel?: string;
+  /** Edge of the button under which the list hangs. */
+  hang?: 'start' | 'end';
   commands: () => readonly Command[];
 }) {
   return (
     <MenuTrigger>
       <QuietButton aria-label={ariaLabel}>{label}</QuietButton>
-      <Float placement="bottom end">
+      <Float placement={`bottom ${hang}`}>
         <MenuRows commands={commands} />
       </Float>
     </MenuTrigger>
@@ -220,6 +233,17 @@ const GroupTitle = styled(Header)`
   padding: 6px 10px 2px;
   color: ${colour('quiet')};
   font-size: 11px;
+`;
+
+/** Commands beyond which a menu is laid out in columns, its groups side by side. */
+const TALL = 10;
+const Rows = styled(AriaMenu)<{ $columns: number }>`
+  outline: none;
+  columns: ${({ $columns }) => $columns} 168px;
+  column-gap: 8px;
+  section {
+    break-inside: avoid;
+  }
 `;
 
 /** Mounted only while the menu is open. */
@@ -236,7 +260,10 @@ export function MenuRows({ commands: ask }: { commands: () => readonly Command[]
         </MenuRow>
       ));
   return (
-    <AriaMenu style={{ outline: 'none' }} onAction={(key) => commands.find((c) => c.id === key)?.run()}>
+    <Rows
+      $columns={Math.min(3, Math.ceil(commands.length / TALL))}
+      onAction={(key) => commands.find((c) => c.id === key)?.run()}
+    >
       {groups.map((group) =>
         group === undefined ? (
           rows(undefined)
@@ -247,7 +274,7 @@ export function MenuRows({ commands: ask }: { commands: () => readonly Command[]
           </MenuSection>
         ),
       )}
-    </AriaMenu>
+    </Rows>
   );
 }
 

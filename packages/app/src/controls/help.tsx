@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import styled from 'styled-components';
 import { create } from 'zustand';
 import { colour } from '../theme';
@@ -31,7 +32,7 @@ const Line = styled.p`
 `;
 
 /** Explains the field in hand: definition, meaning, range. */
-export function HelpLine({ idle }: { idle: string }) {
+export const HelpLine = memo(function HelpLine({ idle }: { idle: string }) {
   const help = useHelp((s) => s.help);
   return (
     <Line aria-live="off">
@@ -44,4 +45,4 @@ export function HelpLine({ idle }: { idle: string }) {
       )}
     </Line>
   );
-}
+});

@@ -23,7 +23,7 @@ const untuned = (design: Design): Design => ({
   }),
 });
 
-/** Stores the demo project with the checkpoints that tell how its divider and its hybrid came to be. */
+/** Stores the demo project with the checkpoints that tell how its designs came to be. */
 export async function addDemo(project: Project): Promise<string> {
   const id = await addProject(project);
   const tuned = (names: readonly string[]): Project => ({
@@ -31,8 +31,9 @@ export async function addDemo(project: Project): Promise<string> {
     designs: project.designs.map((d) => (names.includes(d.id) ? d : untuned(d))),
   });
   const story: [string, Project][] = [
-    ['Divider and hybrid as the recipes made them', tuned([])],
-    ['Hybrid retuned, divider not yet', tuned(['hybrid'])],
+    ['Designs as the recipes made them', tuned([])],
+    ['Hybrid retuned, divider and detector match not yet', tuned(['hybrid'])],
+    ['Detector match tuned, with two attempts beside it', project],
   ];
   const now = Date.now();
   try {

@@ -1,4 +1,3 @@
-import { useQuery } from '@tanstack/react-query';
 import { liveQuery } from 'dexie';
 import { useEffect, useState } from 'react';
 import { writeProject } from '@ditch/core/formats';
@@ -42,25 +41,45 @@ function lastProject(): string | null {
   }
 }
 
-/** The project a visit starts on: the last one, the newest one, or the demo on the very first visit. */
-export function useStart() {
-  return useQuery({
-    queryKey: ['start'],
-    gcTime: 0,
-    queryFn: async (): Promise<{ id: string; design?: string }> => {
-      const last = lastProject();
-      try {
-        const stored =
-          (last ? await db.projects.get(last) : undefined) ?? (await db.projects.orderBy('modified').last());
-        if (stored) return { id: stored.id, design: stored.project.designs[0]?.id };
-      } catch {
-        // Without storage the demo is opened in memory; saving says what is wrong.
-      }
-      const demo = await demoProject();
-      await addDemo(demo);
-      return { id: demo.id, design: demo.designs[0]?.id };
-    },
-  });
+interface Beginning {
+  readonly id: string;
+  readonly design?: string;
+}
+
+/** Where a visit starts: the last project, the newest one, or the demo on the very first visit. */
+async function begin(): Promise<Beginning> {
+  const last = lastProject();
+  try {
+    const stored =
+      (last ? await db.projects.get(last) : undefined) ?? (await db.projects.orderBy('modified').last());
+    if (stored) return { id: stored.id, design: stored.project.designs[0]?.id };
+  } catch {
+    // Without storage the demo is opened in memory; saving says what is wrong.
+  }
+  const demo = await demoProject();
+  await addDemo(demo);
+  return { id: demo.id, design: demo.designs[0]?.id };
+}
+
+/** One beginning at a time, however often the page asks: the demo is stored once. */
+let beginning: Promise<Beginning> | undefined;
+
+/** The project a visit starts on, or why there is none. */
+export function useStart(): { readonly data?: Beginning; readonly error?: Error } {
+  const [state, setState] = useState<{ readonly data?: Beginning; readonly error?: Error }>({});
+  useEffect(() => {
+    let gone = false;
+    beginning ??= begin().finally(() => (beginning = undefined));
+    beginning.then(
+      (data) => !gone && setState({ data }),
+      (error: unknown) =>
+        !gone && setState({ error: error instanceof Error ? error : new Error(String(error)) }),
+    );
+    return () => {
+      gone = true;
+    };
+  }, []);
+  return state;
 }
 
 export function exportProject(project: Project): void {

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { newId, type Design, type Project } from '@ditch/core/network';
+import { inDesign, newId, type Design, type Project } from '@ditch/core/network';
 import { db, storageMessage } from './db';
 import { equal, mergeDocuments } from './merge';
 
@@ -169,11 +169,7 @@ export const endMerge = (): void => {
 
 /** Changes one design of the project. */
 export function editDesign(id: string, label: string, change: (design: Design) => Design, merge = ''): void {
-  edit(
-    label,
-    (project) => ({ ...project, designs: project.designs.map((d) => (d.id === id ? change(d) : d)) }),
-    merge && `${id}:${merge}`,
-  );
+  edit(label, (project) => inDesign(project, id, change), merge && `${id}:${merge}`);
 }
 
 function travel(from: 'past' | 'future', to: 'past' | 'future'): void {

@@ -98,6 +98,17 @@ const keys: readonly (readonly [string, string])[] = [
   ['+ \u2212 0 in a chart', 'zoom in, zoom out, show all'],
   ['M in a chart', 'set a marker at the cursor'],
   ['\u2190 \u2192 Delete on a marker', 'move it, remove it'],
+  [
+    '\u2190 \u2192 on an arc of the Smith chart',
+    'shorter, longer by 1 %; Shift a tenth of it, Alt ten times',
+  ],
+  ['drag the end of an arc', 'the piece follows as far as its own arc comes near'],
+  [
+    '\u2190 \u2192, page keys on the tuning strip',
+    'step a value; Shift finer, Alt coarser; Home: back to the start',
+  ],
+  ['type into a value on the strip', 'Enter keeps it, Escape brings back what was'],
+  ['drag on the tuning strip', 'the slower the pointer the finer the step; Shift finer still'],
   ['\u2191 \u2193 on the waterline', 'give copper or response more room'],
 ];
 
@@ -113,7 +124,10 @@ export default function HelpView() {
         (drawn), and the waterline tells what lies between them. A network is grown on the copper from its
         pins; lengths are measured along the centre lines, to the point where they meet at a junction.
         Retuning trims the copper until the modelled response stands where the ideal one does; the electrical
-        faces stay as they are.
+        faces stay as they are. On the Smith chart the way from the load to the source is drawn piece by
+        piece; the end of each arc is a handle, and from any pin of the copper the chart can look into what
+        lies beyond. Values on the tuning strip show how the curves of the first plot follow them before they
+        are touched; they can be searched for what keeps the limits of all plots.
       </p>
       <h2>Keys</h2>
       <dl>{keys.map(([key, about]) => [<dt key={key}>{key}</dt>, <dd key={`${key}-about`}>{about}</dd>])}</dl>

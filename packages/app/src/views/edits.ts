@@ -1,5 +1,6 @@
 import {
   emptyDesign,
+  inDesign,
   newId,
   type DataBlock,
   type Design,
@@ -15,13 +16,6 @@ import { designDifferences } from '@ditch/core/compare';
 import { edit, editDesign, say, useSession } from '../store/session';
 
 /** Named, undoable changes of the project: the only way views change it. */
-
-const inDesign =
-  (id: string, change: (d: Design) => Design) =>
-  (project: Project): Project => ({
-    ...project,
-    designs: project.designs.map((d) => (d.id === id ? change(d) : d)),
-  });
 
 export const setValue = (design: string, name: string, value: string): void =>
   editDesign(
@@ -45,23 +39,35 @@ export const removeValue = (design: string, name: string): void =>
 /** Renames a value everywhere it is used in the design. */
 export function renameValue(design: string, from: string, to: string): void {
   const swap = (text: string) => renamedIn(text, from, to);
-  editDesign(design, `rename ${from} to ${to}`, (d) => ({
-    ...d,
-    values: d.values.map((v) => ({ ...v, name: v.name === from ? to : v.name, value: swap(v.value) })),
-    pieces: d.pieces.map((p) => ({
+  const state = ({ values, pieces }: Pick<Design, 'values' | 'pieces'>) => ({
+    values: values.map((v) => ({ ...v, name: v.name === from ? to : v.name, value: swap(v.value) })),
+    pieces: pieces.map((p) => ({
       ...p,
       held: Object.fromEntries(Object.entries(p.held).map(([k, text]) => [k, swap(text)])),
       ...(p.settings?.theory === undefined
         ? {}
         : { settings: { ...p.settings, theory: swap(p.settings.theory) } }),
     })),
+  });
+  const key = `value:${from}`;
+  editDesign(design, `rename ${from} to ${to}`, (d) => ({
+    ...d,
+    ...state(d),
+    ...(d.attempts && { attempts: d.attempts.map((a) => ({ ...a, ...state(a) })) }),
+    ...(d.strip && {
+      strip: d.strip.map((k) =>
+        k === key || k.startsWith(`${key}:`) ? `value:${to}${k.slice(key.length)}` : k,
+      ),
+    }),
     sweep: { ...d.sweep, start: swap(d.sweep.start), stop: swap(d.sweep.stop) },
     markers: d.markers.map((m) => ({ ...m, freq: swap(m.freq) })),
     goal: swap(d.goal),
     ...(d.plots && {
-      plots: d.plots.map((p) =>
-        p.limits ? { ...p, limits: p.limits.map((l) => ({ ...l, from: swap(l.from), to: swap(l.to) })) } : p,
-      ),
+      plots: d.plots.map((p) => ({
+        ...p,
+        ...(p.limits && { limits: p.limits.map((l) => ({ ...l, from: swap(l.from), to: swap(l.to) })) }),
+        ...(p.reference !== undefined && { reference: swap(p.reference) }),
+      })),
     }),
   }));
 }
@@ -206,7 +212,10 @@ function pruned(project: Project, keep: string): Project {
 export const chooseStack = (design: string, stack: Stack): void =>
   edit(`use ${stack.name}`, (p) => {
     const { project, id } = withStack(p, stack);
-    return pruned(inDesign(design, (d) => ({ ...d, stack: id }))(project), id);
+    return pruned(
+      inDesign(project, design, (d) => ({ ...d, stack: id })),
+      id,
+    );
   });
 
 export const chooseLineStack = (stack: Stack): void =>
@@ -241,7 +250,7 @@ export const newDesign = (project: Project): string => {
 /** Adds data to the project and draws it beside a design's response. */
 export const addOverlay = (design: string, block: DataBlock): void =>
   edit(block.origin === 'kept' ? `keep \u201C${block.name}\u201D` : `import ${block.name}`, (p) => ({
-    ...inDesign(design, (d) => ({ ...d, overlays: [...d.overlays, block.id] }))(p),
+    ...inDesign(p, design, (d) => ({ ...d, overlays: [...d.overlays, block.id] })),
     data: [...p.data, block],
   }));
 

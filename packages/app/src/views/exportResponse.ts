@@ -2,7 +2,7 @@ import { writeTouchstone, writeParameterCsv } from '@ditch/core/formats';
 import { circuitOf, resolveDesign } from '@ditch/core/network';
 import { run } from '../bridge/bridge';
 import { download, fileName } from '../controls/files';
-import { simulation } from '../queries';
+import { simulation } from '../responses';
 import { say, useSession } from '../store/session';
 
 /** Computes a design's S-parameters at its sweep and hands them out as a file. */
@@ -21,7 +21,7 @@ export async function exportResponse(
     return;
   }
   try {
-    const data = await run('simulate', simulation(circuit, resolved.sweep, project.data));
+    const [data] = await run('simulate', simulation([circuit], resolved.sweep, project.data));
     const name = `${fileName(design.name)}-${level}`;
     if (format === 'csv') return download(`${name}.csv`, writeParameterCsv(data, 'ri'), 'text/csv');
     const differ = data.z0.some((z) => z.re !== data.z0[0].re);

@@ -2,6 +2,7 @@ import { useMemo } from 'react';
 import { useParams } from 'react-router';
 import { create } from 'zustand';
 import { resolveDesign, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
+import type { SmithGridName } from '../charts/SmithGrid';
 import { useSession } from '../store/session';
 
 /** The open project. Views are drawn only while there is one. */
@@ -29,12 +30,14 @@ interface Preferences {
   readonly theme: Theme;
   /** Share of the design view above the waterline. */
   readonly waterline: number;
+  /** What Smith charts are ruled with. */
+  readonly grids: readonly SmithGridName[];
 }
 
 const KEY = 'ditch:preferences';
 
 function load(): Preferences {
-  const initial: Preferences = { theme: 'system', waterline: 0.4 };
+  const initial: Preferences = { theme: 'system', waterline: 0.4, grids: ['impedance'] };
   try {
     return { ...initial, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Preferences>) };
   } catch {

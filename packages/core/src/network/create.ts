@@ -26,6 +26,19 @@ export function emptyProject(name: string, stack: Stack = laminates[0]): Project
   };
 }
 
+/** The project with one of its designs changed. */
+export const inDesign = (project: Project, id: string, change: (design: Design) => Design): Project => ({
+  ...project,
+  designs: project.designs.map((d) => (d.id === id ? change(d) : d)),
+});
+
+/** The project with nothing but one design and the data that it works with: what a worker needs to know. */
+export const alone = (project: Project, design: Design): Project => ({
+  ...project,
+  designs: [design],
+  data: project.data.filter((d) => design.pieces.some((p) => p.settings?.data === d.id)),
+});
+
 /** S-parameters as a block of a project. */
 export function dataBlock(name: string, origin: DataBlock['origin'], data: SData): DataBlock {
   return {

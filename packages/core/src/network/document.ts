@@ -52,6 +52,18 @@ export interface Plot {
   readonly show: string;
   readonly formulas?: readonly string[];
   readonly limits?: readonly Limit[];
+  /** A Smith chart: the pin at which one looks into a piece and what lies beyond it; absent: port 1. */
+  readonly look?: { readonly piece: string; readonly pin: number };
+  /** A Smith chart: the impedance of its centre; absent: that of port 1. */
+  readonly reference?: string;
+}
+
+/** A state of a design kept under a name while it is tuned. */
+export interface Attempt {
+  readonly id: string;
+  readonly name: string;
+  readonly values: readonly NamedValue[];
+  readonly pieces: readonly Piece[];
 }
 
 export interface Design {
@@ -73,6 +85,9 @@ export interface Design {
   readonly overlays: readonly string[];
   /** What is shown side by side; left out, what suits the number of ports. */
   readonly plots?: readonly Plot[];
+  /** Values on the tuning strip, by key: `value:zl:re`, `piece:stub:theta`, `stack:er`. */
+  readonly strip?: readonly string[];
+  readonly attempts?: readonly Attempt[];
 }
 
 /** S-parameters in the project: imported from a file, or kept from a response. Never changed once made. */

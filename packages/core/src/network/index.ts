@@ -7,3 +7,5 @@ export * from './create';
 export * from './sheet';
 export * from './surroundings';
 export * from './used';
+export * from './plane';
+export { scopeHelp } from './functions';

@@ -8,28 +8,19 @@ import {
   type Substrate,
 } from '../lines';
 import { FaceError, parts, type PartValues, type ResolveContext } from '../parts';
+import { elements, loadCircuit } from '../parts/load/elements';
 import { impedanceOf, interpolate, entryOf, type SData } from '../results';
 import { resolveStack, type ResolvedStack, type StackField } from '../stack';
-import {
-  angleToRealPlane,
-  designTransformer,
-  designWilkinson,
-  seenThrough,
-  TransformerError,
-  type WilkinsonSections,
-} from '../theory';
 import {
   checkQuantity,
   isReservedName,
   parseExpression,
-  quantityKinds,
   QuantityError,
-  real,
   type Quantity,
   type Scope,
-  type ScopeFunction,
 } from '../units';
 import type { DataBlock, Design, Piece, Project } from './document';
+import { boardFunctions, message, metres, ohms, theoryFunctions } from './functions';
 import { surroundings } from './surroundings';
 
 /** Where a problem stands, so that it can be shown at its field. */
@@ -41,6 +32,8 @@ export type Place =
   | { readonly kind: 'marker'; readonly id: string }
   | { readonly kind: 'goal' }
   | { readonly kind: 'limit'; readonly id: string }
+  /** The plane of a Smith chart; the id is its plot's. */
+  | { readonly kind: 'plane'; readonly id: string }
   | { readonly kind: 'design' };
 
 export interface Problem {
@@ -68,6 +61,15 @@ export interface ResolvedPiece {
   readonly theory?: number;
 }
 
+/** Where a Smith chart looks from, where that is not port 1 against its own reference. */
+export interface PlotPlane {
+  readonly plot: string;
+  /** The pin at which one looks into a piece. */
+  readonly look?: { readonly piece: string; readonly pin: number };
+  /** Impedance of the centre of the chart, ohm. */
+  readonly reference?: number;
+}
+
 /** A design in numbers: what is simulated, drawn and listed. */
 export interface ResolvedDesign {
   readonly stack?: ResolvedStack;
@@ -86,6 +88,7 @@ export interface ResolvedDesign {
     readonly from: number;
     readonly to: number;
   }[];
+  readonly planes: readonly PlotPlane[];
   /** Return loss goal, dB (positive). */
   readonly goal: number;
   readonly problems: readonly Problem[];
@@ -109,19 +112,22 @@ export function dataOf(block: DataBlock): SData {
   return data;
 }
 
+/** Finds data by its id. */
+export const dataFinder =
+  (blocks: readonly DataBlock[]) =>
+  (id: string): SData | undefined => {
+    const found = blocks.find((d) => d.id === id);
+    return found && dataOf(found);
+  };
+
 /** Impedance a one-port block shows at `f`. */
 export function blockImpedance(data: SData, f: number): Complex {
   const s = interpolate(entryOf(data, 0, 0), f);
   return impedanceOf(s.re, s.im, data.z0[0]);
 }
 
-const message = (error: unknown): string => {
-  if (error instanceof QuantityError || error instanceof RangeError) return error.message;
-  throw error;
-};
-
 /** Line properties at one frequency with the work of equal widths and impedances done once. */
-function lineCalculator(
+export function lineCalculator(
   medium: Medium,
   substrate: Substrate,
   f0: number,
@@ -146,125 +152,6 @@ function lineCalculator(
   };
 }
 
-/** Arguments of a helper function, each checked. */
-function argumentsOf(
-  name: string,
-  args: readonly Quantity[],
-  kinds: readonly ('impedance' | 'complex' | 'length' | 'number' | 'angle')[],
-): Complex[] {
-  if (args.length !== kinds.length)
-    throw new QuantityError(
-      `${name}() takes ${kinds.length === 1 ? 'one value' : `${kinds.length} values`}: ${kinds.map((k) => (k === 'complex' ? 'a complex impedance' : quantityKinds[k].noun)).join(', ')}`,
-    );
-  return args.map((a, i) => {
-    const kind = kinds[i];
-    try {
-      return checkQuantity(a, kind === 'complex' ? { kind: 'impedance', complex: true } : { kind });
-    } catch (error) {
-      throw new QuantityError(`${name}(): value ${i + 1} ${message(error)}`);
-    }
-  });
-}
-
-const ohms = (z: Complex): Quantity => ({ ...z, dimension: quantityKinds.impedance.dimension });
-const metres = (x: number): Quantity => real(x, quantityKinds.length.dimension);
-
-/** Helper functions of theory, available in every expression of a design. */
-const theoryFunctions: Readonly<Record<string, ScopeFunction>> = {
-  /** Impedance of section i of n: binomial(source, load, n, i). */
-  binomial(args) {
-    const [a, b, n, i] = argumentsOf('binomial', args, ['impedance', 'impedance', 'number', 'number']);
-    return transformerSection({ source: a.re, load: b.re, sections: n.re, profile: 'binomial' }, i.re);
-  },
-  /** Impedance of section i of n: chebyshev(source, load, n, largest reflection, i). */
-  chebyshev(args) {
-    const [a, b, n, m, i] = argumentsOf('chebyshev', args, [
-      'impedance',
-      'impedance',
-      'number',
-      'number',
-      'number',
-    ]);
-    return transformerSection(
-      { source: a.re, load: b.re, sections: n.re, profile: 'chebyshev', maxReflection: m.re },
-      i.re,
-    );
-  },
-  /** Impedance of section i of each arm of an n-section Wilkinson divider: wilkinson(system, n, band, i). */
-  wilkinson: (args) => wilkinsonValue('wilkinson', 'impedances', args),
-  /** Its resistor at the end of section i: isolation(system, n, band, i). */
-  isolation: (args) => wilkinsonValue('isolation', 'resistances', args),
-  /** Impedance seen through a lossless line: seen(load, line impedance, angle). */
-  seen(args) {
-    const [zl, z0, theta] = argumentsOf('seen', args, ['complex', 'impedance', 'angle']);
-    return ohms(seenThrough(zl, z0.re, theta.re));
-  },
-  /** Angle from a load to the first plane with a real impedance: realplane(load, line impedance). */
-  realplane(args) {
-    const [zl, z0] = argumentsOf('realplane', args, ['complex', 'impedance']);
-    return real(angleToRealPlane(zl, z0.re), quantityKinds.angle.dimension);
-  },
-};
-
-let lastWilkinson: { n: number; band: number; design: WilkinsonSections } | undefined;
-
-function wilkinsonValue(
-  name: string,
-  what: 'impedances' | 'resistances',
-  args: readonly Quantity[],
-): Quantity {
-  const [z0, n, band, i] = argumentsOf(name, args, ['impedance', 'number', 'number', 'number']);
-  if (n.re !== 1 && n.re !== 2 && n.re !== 3) throw new QuantityError(`${name}() knows 1, 2 or 3 sections`);
-  if (!(band.re > 0 && band.re < 1.9))
-    throw new QuantityError(`${name}() needs a band between 0 and 1.9 of the centre`);
-  if (lastWilkinson?.n !== n.re || lastWilkinson.band !== band.re)
-    lastWilkinson = { n: n.re, band: band.re, design: designWilkinson(n.re, band.re) };
-  const value = lastWilkinson.design[what][i.re - 1];
-  if (value === undefined) throw new QuantityError(`has no section ${i.re}`);
-  return ohms({ re: value * z0.re, im: 0 });
-}
-
-function transformerSection(spec: Parameters<typeof designTransformer>[0], index: number): Quantity {
-  try {
-    const { impedances } = designTransformer(spec);
-    const z = impedances[index - 1];
-    if (z === undefined) throw new QuantityError(`has no section ${index}`);
-    return ohms({ re: z, im: 0 });
-  } catch (error) {
-    if (!(error instanceof TransformerError)) throw error;
-    const field = {
-      source: 'the source',
-      load: 'the load',
-      sections: 'the number of sections',
-      maxReflection: 'the largest reflection',
-    };
-    throw new QuantityError(`${field[error.field]} ${error.message}`);
-  }
-}
-
-/** Names and functions that a design's expressions know besides its named values. */
-export const scopeHelp: readonly { name: string; about: string }[] = [
-  { name: 'f0', about: 'the design frequency' },
-  { name: 'lambda0', about: 'wavelength in vacuum at f0' },
-  { name: 'lambda', about: 'guided wavelength of the line whose field it stands in' },
-  { name: 'length', about: 'length of the line whose field it stands in, for its turn, radius and lead' },
-  { name: 'width(z)', about: 'width of a line of impedance z on this stack' },
-  { name: 'impedance(w)', about: 'impedance of a line of width w' },
-  { name: 'guided(z)', about: 'guided wavelength of a line of impedance z' },
-  { name: 'load()', about: 'impedance of the design\u2019s load at f0' },
-  { name: 'binomial(zs, zl, n, i)', about: 'section i of an n-section maximally flat transformer' },
-  { name: 'chebyshev(zs, zl, n, r, i)', about: 'the same with equal ripple of reflection r' },
-  { name: 'wilkinson(z0, n, band, i)', about: 'section i of an n-section Wilkinson divider over a band' },
-  { name: 'isolation(z0, n, band, i)', about: 'its resistor at the end of section i' },
-  { name: 'realplane(zl, z0)', about: 'angle from a load to the first real impedance' },
-  { name: 'seen(zl, z0, angle)', about: 'impedance seen through a line' },
-  { name: 'asinc(x)', about: 'turn of an arc whose end has risen by x of its length' },
-  {
-    name: 'sqrt, abs, re, im, conj, min, max, exp, ln, log10, sin, cos, tan, asin, acos, atan, pi, j',
-    about: 'mathematics',
-  },
-];
-
 /** Overrides of named values, by name: used by the command line and by tuning. */
 export type Overrides = Readonly<Record<string, string>>;
 
@@ -281,11 +168,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
       error instanceof FollowingError ? { place, message: text, follows: true } : { place, message: text },
     );
   };
-  const blocks = new Map(project.data.map((d) => [d.id, d]));
-  const data = (id: string) => {
-    const found = blocks.get(id);
-    return found && dataOf(found);
-  };
+  const data = dataFinder(project.data);
 
   const stackDocument = project.stacks.find((s) => s.id === design.stack);
   let stack: ResolvedStack | undefined;
@@ -347,27 +230,23 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
       open.pop();
     }
   };
-  const designFunctions: Readonly<Record<string, ScopeFunction>> = {
-    width(args) {
-      const [z] = argumentsOf('width', args, ['impedance']);
-      return metres(calculator().width(z.re));
-    },
-    impedance(args) {
-      const [w] = argumentsOf('impedance', args, ['length']);
-      return ohms({ re: calculator().line(w.re).z0, im: 0 });
-    },
-    guided(args) {
-      const [z] = argumentsOf('guided', args, ['impedance']);
-      return metres(C0 / (frequency() * Math.sqrt(calculator().line(calculator().width(z.re)).eeff)));
-    },
+  const designFunctions = boardFunctions({
+    frequency,
+    lines: calculator,
     load() {
       const found = design.pieces.find((p) => p.kind === 'load');
       if (!found) throw new QuantityError('the design has no load');
       const block = found.settings?.data ? data(found.settings.data) : undefined;
       if (block) return ohms(blockImpedance(block, frequency()));
-      return parseExpression(found.held.z ?? '').evaluate(scope);
+      const circuit = loadCircuit(found.settings ?? {});
+      if (!circuit) return parseExpression(found.held.z ?? '').evaluate(scope);
+      const element = (name: string) =>
+        found.held[name] === undefined ? undefined : parseExpression(found.held[name]).evaluate(scope);
+      const z = { re: 0, im: 0 };
+      elements(circuit, { r: element('r'), l: element('l'), c: element('c') })(frequency(), z);
+      return ohms(z);
     },
-  };
+  });
   const scope: Scope = {
     value,
     fn: (name) =>
@@ -544,7 +423,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
   const quantity = (
     place: Place,
     text: string,
-    kind: 'frequency' | 'level',
+    kind: 'frequency' | 'level' | 'impedance',
     min: number,
   ): number | undefined => {
     try {
@@ -592,6 +471,17 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
       ];
     }),
   );
+  const planes = (design.plots ?? []).flatMap((plot): PlotPlane[] => {
+    if (plot.show !== 'smith' || (!plot.look && plot.reference === undefined)) return [];
+    const place: Place = { kind: 'plane', id: plot.id };
+    const reference =
+      plot.reference === undefined ? undefined : quantity(place, plot.reference, 'impedance', 0);
+    if (reference === 0) report(place, 'the reference of a Smith chart must be above zero');
+    const piece = design.pieces.find((p) => p.id === plot.look?.piece);
+    // What looked into a piece that is gone looks from port 1; the review says so.
+    const sound = piece && piece.kind !== 'port' && plot.look!.pin < piece.nodes.length;
+    return [{ plot: plot.id, ...(sound ? { look: plot.look } : {}), ...(reference ? { reference } : {}) }];
+  });
   const goal = quantity({ kind: 'goal' }, design.goal, 'level', 0) ?? 20;
 
   const ports = pieces.filter((p) => p.kind === 'port');
@@ -600,5 +490,5 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
   if (ports.length > 0 && [...numbers].sort((a, b) => a - b).some((n, i) => n !== i + 1))
     report({ kind: 'design' }, 'its ports must be numbered 1, 2, 3 \u2026 without gaps');
 
-  return { stack, medium: design.medium, f0, values, pieces, sweep, markers, limits, goal, problems };
+  return { stack, medium: design.medium, f0, values, pieces, sweep, markers, limits, planes, goal, problems };
 }

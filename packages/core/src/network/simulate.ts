@@ -19,7 +19,7 @@ export interface Circuit {
 }
 
 /** Places whose errors leave the circuit itself alone. */
-const BESIDE: ReadonlySet<string> = new Set(['sweep', 'marker', 'goal', 'limit']);
+const BESIDE: ReadonlySet<string> = new Set(['sweep', 'marker', 'goal', 'limit', 'plane']);
 
 /**
  * The circuit of a design at one level, or undefined while the design has errors.

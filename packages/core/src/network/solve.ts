@@ -1,4 +1,4 @@
-import { solveComplex, solveSingular, type Complex } from '../numeric';
+import { planElimination, solveComplex, solveSingular, type Complex, type Elimination } from '../numeric';
 import type { SData } from '../results';
 import type { Electrical } from './electrical';
 
@@ -21,207 +21,262 @@ export interface NetworkSolver {
 /** Normalising impedance of the internal waves; any positive value gives the same result. */
 const ZN = 50;
 
-/** Parts in order of their distance from the first port, which keeps the matrix banded. */
-function order(network: Network): Network['parts'] {
+/** Parts that a path joins to a port; what no port reaches cannot change the result and is left out. */
+function reached(network: Network): Network['parts'] {
   const byNode = new Map<string, number[]>();
   network.parts.forEach((part, i) =>
     part.nodes.forEach((node) => {
-      if (node !== GROUND) byNode.set(node, [...(byNode.get(node) ?? []), i]);
+      if (node === GROUND) return;
+      const here = byNode.get(node);
+      if (here) here.push(i);
+      else byNode.set(node, [i]);
     }),
   );
   const seen = new Set<number>();
-  const sorted: number[] = [];
-  const visit = (start: readonly number[]) => {
-    const queue = [...start];
-    for (let i = queue.shift(); i !== undefined; i = queue.shift()) {
-      if (seen.has(i)) continue;
-      seen.add(i);
-      sorted.push(i);
-      for (const node of network.parts[i].nodes) queue.push(...(byNode.get(node) ?? []));
-    }
-  };
-  for (const port of network.ports) visit(byNode.get(port.node) ?? []);
-  // What no port reaches cannot change the result and is left out.
-  return sorted.map((i) => network.parts[i]);
+  const waiting = network.ports.flatMap((port) => byNode.get(port.node) ?? []);
+  for (let i = waiting.pop(); i !== undefined; i = waiting.pop()) {
+    if (seen.has(i)) continue;
+    seen.add(i);
+    for (const node of network.parts[i].nodes) waiting.push(...(byNode.get(node) ?? []));
+  }
+  return network.parts.filter((_, i) => seen.has(i));
 }
+
+/** Eliminations by the pattern they are for: a network tuned or retuned is solved many times with other values. */
+const known = new Map<string, Elimination>();
+const KNOWN = 32;
+
+/** How often other pivots are looked for before a stubborn network is solved without a plan. */
+const PLANS = 8;
 
 /**
  * Prepares the solution of a network by wave connection: every part scatters the waves at its pins, every node
- * scatters them back as an ideal joint (with the ports' loads in it), and the incident waves at all pins are the
- * unknowns. Ports are terminated by their references, so that S follows directly in power waves (Kurokawa 1965).
+ * scatters them back as an ideal joint (with the ports' loads in it). Unknowns are the incident waves at all pins and
+ * the voltages of the nodes where more than two pins or a port stand. Ports are terminated by their references, so that
+ * S follows directly in power waves (Kurokawa 1965).
  *
  * Passive parts have finite S-matrices at every frequency, so half-wave lines, open and short circuits and lossless
- * resonances need no care; a resonance that no port excites leaves the system singular but consistent, see
- * `solveSingular`.
+ * resonances need no care. The pivots are chosen once, see `planElimination`; where they do not suit a frequency others
+ * are chosen there. A resonance that no port excites leaves the system singular but consistent, see `solveSingular`.
  */
 export function createSolver(network: Network): NetworkSolver {
-  const parts = order(network);
-  const nodeIds = new Map<string, number>();
-  const idOf = (name: string) => {
-    let id = nodeIds.get(name);
-    if (id === undefined) nodeIds.set(name, (id = nodeIds.size));
-    return id;
-  };
-  const ports = network.ports.map((port) => ({
-    node: port.node === GROUND ? -1 : idOf(port.node),
-    z0: port.z0,
-  }));
-  const pinNode: number[] = [];
-  const partOfPin: number[] = [];
+  const parts = reached(network);
   const first: number[] = [];
-  parts.forEach((part, p) => {
-    first.push(pinNode.length);
+  const pinsAt = new Map<string, number[]>();
+  for (const port of network.ports) if (port.node !== GROUND) pinsAt.set(port.node, []);
+  let n = 0;
+  for (const part of parts) {
+    first.push(n);
     for (const node of part.nodes) {
-      pinNode.push(node === GROUND ? -1 : idOf(node));
-      partOfPin.push(p);
+      if (node !== GROUND) {
+        const here = pinsAt.get(node);
+        if (here) here.push(n);
+        else pinsAt.set(node, [n]);
+      }
+      n++;
     }
-  });
-  const n = pinNode.length;
-  const m = ports.length;
-  const nodes = nodeIds.size;
-  const pinsAt: number[][] = Array.from({ length: nodes }, () => []);
-  pinNode.forEach((node, pin) => node >= 0 && pinsAt[node].push(pin));
+  }
+  const m = network.ports.length;
+  const atPort = new Set(network.ports.map((p) => p.node).filter((node) => node !== GROUND));
+  // Voltages of inner nodes follow the waves; those at the ports come last, because they are what is asked for.
+  const inner = [...pinsAt.keys()].filter((node) => !atPort.has(node) && pinsAt.get(node)!.length > 2);
+  const voltage = new Map([...inner, ...atPort].map((node, i) => [node, n + i]));
+  const keep = atPort.size;
+  const size = n + voltage.size;
 
-  // Joint: a_k = g sum(b) - b_k + source, g = 2 / (pins + zn Y) with Y the ports' admittance at the node.
-  const gr = new Float64Array(nodes);
-  const gi = new Float64Array(nodes);
-  for (let node = 0; node < nodes; node++) {
-    let yr = pinsAt[node].length;
+  // Joint: V = g sum(b) + source, a = V - b, g = 2 / (pins + zn Y) with Y the ports' admittance at the node.
+  const joint = new Map<string, Complex>();
+  for (const node of voltage.keys()) {
+    let yr = pinsAt.get(node)!.length;
     let yi = 0;
-    for (const port of ports)
+    for (const port of network.ports)
       if (port.node === node) {
         const d = ZN / (port.z0.re * port.z0.re + port.z0.im * port.z0.im);
         yr += port.z0.re * d;
         yi -= port.z0.im * d;
       }
     const d = 2 / (yr * yr + yi * yi);
-    gr[node] = yr * d;
-    gi[node] = -yi * d;
+    joint.set(node, { re: yr * d, im: -yi * d });
   }
   // Voltage over sqrt(zn) at a node per unit incident power wave of each of its ports: sqrt(R)/Z * g * sqrt(zn).
-  const source = ports.map(({ node, z0 }) => {
-    if (node < 0) return { re: 0, im: 0 };
+  const source = network.ports.map(({ node, z0 }) => {
+    const g = joint.get(node);
+    if (!g) return { re: 0, im: 0 };
     const scale = (Math.sqrt(z0.re) * Math.sqrt(ZN)) / (z0.re * z0.re + z0.im * z0.im);
     const yr = z0.re * scale;
     const yi = -z0.im * scale;
-    return { re: yr * gr[node] - yi * gi[node], im: yr * gi[node] + yi * gr[node] };
+    return { re: yr * g.re - yi * g.im, im: yr * g.im + yi * g.re };
   });
 
-  const sr: Float64Array[] = parts.map((p) => new Float64Array(p.nodes.length ** 2));
-  const si: Float64Array[] = parts.map((p) => new Float64Array(p.nodes.length ** 2));
-  const ar = new Float64Array(n * n);
-  const ai = new Float64Array(n * n);
-  const br = new Float64Array(n * m);
-  const bi = new Float64Array(n * m);
-
-  // Bandwidths of the matrix: a pin's row holds the pins of all parts at its node.
-  let lower = 0;
-  let upper = 0;
-  const span = (row: number, column: number) => {
-    lower = Math.max(lower, row - column);
-    upper = Math.max(upper, column - row);
+  // Entries of the matrix: those that stand still, and what each entry of a part's S-matrix adds to which of them.
+  const slots = new Map<number, number>();
+  const rows: number[] = [];
+  const columns: number[] = [];
+  const still: number[] = [];
+  const slotOf = (row: number, column: number): number => {
+    const key = row * size + column;
+    let slot = slots.get(key);
+    if (slot === undefined) {
+      slots.set(key, (slot = rows.length));
+      rows.push(row);
+      columns.push(column);
+      still.push(0);
+    }
+    return slot;
   };
-  for (let l = 0; l < n; l++) {
-    const p = partOfPin[l];
-    for (let c = first[p]; c < first[p] + parts[p].nodes.length; c++) {
-      span(l, c);
-      if (pinNode[l] >= 0) for (const k of pinsAt[pinNode[l]]) span(k, c);
-    }
-  }
-
-  // Flat copies for the loop over frequency: pins of each node, and of each port's node.
-  const nodeOf = Int32Array.from(pinNode);
-  const partOf = Int32Array.from(partOfPin);
-  const start = new Int32Array(nodes + 1);
-  for (let node = 0; node < nodes; node++) start[node + 1] = start[node] + pinsAt[node].length;
-  const pins = Int32Array.from(pinsAt.flat());
-  const sizes = Int32Array.from(parts, (p) => p.nodes.length);
-  const firstPin = Int32Array.from(first);
-  const portNode = Int32Array.from(ports, (p) => p.node);
-  const electricals = parts.map((p) => p.electrical);
-  const band = lower + upper;
-
-  /** Writes matrix and sources at `f`. */
-  const assemble = (f: number): void => {
-    for (let k = 0; k < n; k++) {
-      const from = k * n + Math.max(0, k - lower);
-      const to = k * n + Math.min(n, k + band + 1);
-      for (let i = from; i < to; i++) ar[i] = ai[i] = 0;
-      ar[k * n + k] = 1;
-    }
-    for (let i = 0; i < n * m; i++) br[i] = bi[i] = 0;
-    for (let q = 0; q < m; q++) {
-      const node = portNode[q];
-      for (let x = start[node]; x < start[node + 1]; x++) {
-        br[pins[x] * m + q] += source[q].re;
-        bi[pins[x] * m + q] += source[q].im;
+  for (let k = 0; k < size; k++) still[slotOf(k, k)] = 1;
+  for (const [node, row] of voltage) for (const pin of pinsAt.get(node)!) still[slotOf(pin, row)] = -1;
+  const targets: number[] = [];
+  const factors: number[] = [];
+  const counts: number[] = [];
+  const add = (row: number, column: number, re: number, im: number) => {
+    targets.push(slotOf(row, column));
+    factors.push(re, im);
+  };
+  parts.forEach((part, p) => {
+    const pins = part.nodes.length;
+    for (let l = 0; l < pins; l++) {
+      const node = part.nodes[l];
+      const pin = first[p] + l;
+      const here = pinsAt.get(node) ?? [];
+      const g = joint.get(node);
+      for (let c = 0; c < pins; c++) {
+        const column = first[p] + c;
+        const before = targets.length;
+        if (g) {
+          add(pin, column, 1, 0);
+          add(voltage.get(node)!, column, -g.re, -g.im);
+        } else if (node === GROUND) add(pin, column, 1, 0);
+        else add(here.length === 1 ? pin : here[0] === pin ? here[1] : here[0], column, -1, 0);
+        counts.push(targets.length - before);
       }
     }
+  });
+  const target = Int32Array.from(targets);
+  const factor = Float64Array.from(factors);
+  const count = Int32Array.from(counts);
+  const pattern = { size, rows: Int32Array.from(rows), columns: Int32Array.from(columns) };
+  const electricals = parts.map((p) => p.electrical);
+  const sizes = Int32Array.from(parts, (p) => p.nodes.length ** 2);
+  const widest = Math.max(1, ...sizes);
+  const sr = new Float64Array(widest);
+  const si = new Float64Array(widest);
+
+  const key = `${size}:${keep}:${rows.join()}:${columns.join()}`;
+  let plan: Elimination | undefined;
+  let plans = 0;
+  let constant = Float64Array.from(still);
+  let ar = new Float64Array(still.length);
+  let ai = new Float64Array(still.length);
+  const take = (next: Elimination) => {
+    plan = next;
+    constant = new Float64Array(next.slots);
+    constant.set(still);
+    ar = new Float64Array(next.slots);
+    ai = new Float64Array(next.slots);
+    known.delete(key);
+    known.set(key, next);
+    for (const oldest of known.keys()) {
+      if (known.size <= KNOWN) break;
+      known.delete(oldest);
+    }
+  };
+  const before = known.get(key);
+  if (before) take(before);
+  /** Writes the entries of the matrix at `f`. */
+  const assemble = (f: number): void => {
+    ar.set(constant);
+    ai.fill(0);
+    let entry = 0;
+    let at = 0;
     for (let p = 0; p < electricals.length; p++) {
-      const r = sr[p];
-      const i = si[p];
-      electricals[p].scatter(f, ZN, r, i);
-      const at = firstPin[p];
-      const size = sizes[p];
-      for (let l = 0; l < size; l++) {
-        const node = nodeOf[at + l];
-        const own = (at + l) * n + at;
-        for (let c = 0; c < size; c++) {
-          const xr = r[l * size + c];
-          const xi = i[l * size + c];
-          // At a joint a = g sum(b) - b: the wave's own part here, the shared part at all pins of the node below.
-          ar[own + c] += xr;
-          ai[own + c] += xi;
-          if (node < 0) continue;
-          const wr = gr[node] * xr - gi[node] * xi;
-          const wi = gr[node] * xi + gi[node] * xr;
-          for (let x = start[node]; x < start[node + 1]; x++) {
-            const entry = pins[x] * n + at + c;
-            ar[entry] -= wr;
-            ai[entry] -= wi;
-          }
+      electricals[p].scatter(f, ZN, sr, si);
+      for (let x = 0; x < sizes[p]; x++) {
+        for (let end = at + count[entry++]; at < end; at++) {
+          const fr = factor[2 * at];
+          const fi = factor[2 * at + 1];
+          ar[target[at]] += fr * sr[x] - fi * si[x];
+          ai[target[at]] += fr * si[x] + fi * sr[x];
         }
       }
     }
   };
 
+  // Voltages at the port nodes, a column for each port driven.
+  const kr = new Float64Array(keep * keep);
+  const ki = new Float64Array(keep * keep);
+  const vr = new Float64Array(keep * m);
+  const vi = new Float64Array(keep * m);
+  const rowOf = network.ports.map((port) => (voltage.get(port.node) ?? size) - size + keep);
+  const sources = (re: Float64Array, im: Float64Array, top: number): void => {
+    re.fill(0);
+    im.fill(0);
+    for (let q = 0; q < m; q++)
+      if (rowOf[q] < keep) {
+        re[(top + rowOf[q]) * m + q] = source[q].re;
+        im[(top + rowOf[q]) * m + q] = source[q].im;
+      }
+  };
+  /** Solves by the plan; false where its pivots do not suit. */
+  const byPlan = (f: number): boolean => {
+    if (!plan) return false;
+    assemble(f);
+    if (!plan.reduce(ar, ai)) return false;
+    for (let x = 0; x < kr.length; x++) {
+      const slot = plan.schur[x];
+      kr[x] = slot < 0 ? 0 : ar[slot];
+      ki[x] = slot < 0 ? 0 : ai[slot];
+    }
+    sources(vr, vi, 0);
+    return solveComplex(keep, m, kr, ki, vr, vi);
+  };
+  /** Solves the whole matrix with whatever pivots it takes. */
+  const byForce = (f: number): void => {
+    const fill = () => {
+      assemble(f);
+      const dr = new Float64Array(size * size);
+      const di = new Float64Array(size * size);
+      for (let x = 0; x < rows.length; x++) {
+        dr[rows[x] * size + columns[x]] = ar[x];
+        di[rows[x] * size + columns[x]] = ai[x];
+      }
+      return [dr, di] as const;
+    };
+    const xr = new Float64Array(size * m);
+    const xi = new Float64Array(size * m);
+    sources(xr, xi, size - keep);
+    if (!solveComplex(size, m, ...fill(), xr, xi)) {
+      sources(xr, xi, size - keep);
+      solveSingular(size, m, ...fill(), xr, xi);
+    }
+    vr.set(xr.subarray((size - keep) * m));
+    vi.set(xi.subarray((size - keep) * m));
+  };
+
   return {
     ports: m,
     solve(f, re, im, offset) {
-      assemble(f);
-      if (!solveComplex(n, m, ar, ai, br, bi, lower, upper)) {
-        ar.fill(0);
-        ai.fill(0);
-        assemble(f);
-        solveSingular(n, m, ar, ai, br, bi);
+      if (!byPlan(f)) {
+        let solved = false;
+        if (plans < PLANS) {
+          plans++;
+          assemble(f);
+          const next = planElimination(pattern, ar, ai, keep);
+          if (next) {
+            take(next);
+            solved = byPlan(f);
+          }
+        }
+        if (!solved) byForce(f);
       }
       for (let q = 0; q < m; q++) {
-        const node = ports[q].node;
-        const z0 = ports[q].z0;
+        const z0 = network.ports[q].z0;
         const root = Math.sqrt(z0.re);
         const scale = 1 / (z0.re * z0.re + z0.im * z0.im);
         for (let c = 0; c < m; c++) {
-          // Node voltage over sqrt(zn), from the waves that arrive at the joint and the sources in it.
-          let vr = 0;
-          let vi = 0;
-          for (let y = node < 0 ? 0 : start[node]; y < (node < 0 ? 0 : start[node + 1]); y++) {
-            const p = partOf[pins[y]];
-            const size = sizes[p];
-            const l = pins[y] - firstPin[p];
-            for (let x = 0; x < size; x++) {
-              const a = (firstPin[p] + x) * m + c;
-              vr += sr[p][l * size + x] * br[a] - si[p][l * size + x] * bi[a];
-              vi += sr[p][l * size + x] * bi[a] + si[p][l * size + x] * br[a];
-            }
-          }
-          let ur = node < 0 ? 0 : gr[node] * vr - gi[node] * vi;
-          let ui = node < 0 ? 0 : gr[node] * vi + gi[node] * vr;
-          if (ports[c].node === node) {
-            ur += source[c].re;
-            ui += source[c].im;
-          }
-          ur *= Math.sqrt(ZN);
-          ui *= Math.sqrt(ZN);
+          const grounded = rowOf[q] >= keep;
+          const ur = grounded ? 0 : vr[rowOf[q] * m + c] * Math.sqrt(ZN);
+          const ui = grounded ? 0 : vi[rowOf[q] * m + c] * Math.sqrt(ZN);
           // b = (V - Z* I) / (2 sqrt R) with I = (E - V)/Z and E = 2 sqrt R for the driven port: b = V sqrt(R)/Z - (Z*/Z) E/(2 sqrt R).
           const at = offset + q * m + c;
           re[at] = root * scale * (ur * z0.re + ui * z0.im);

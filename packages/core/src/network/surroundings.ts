@@ -3,14 +3,16 @@ import type { ResolvedPiece } from './resolve';
 import { GROUND } from './solve';
 
 /** One pin of one piece. */
-export interface PinAt {
-  readonly piece: ResolvedPiece;
+export interface PinAt<P = ResolvedPiece> {
+  readonly piece: P;
   readonly pin: number;
 }
 
 /** Which pins meet at each node; ground is not listed. */
-export function pinsByNode(pieces: readonly ResolvedPiece[]): Map<string, PinAt[]> {
-  const map = new Map<string, PinAt[]>();
+export function pinsByNode<P extends { readonly nodes: readonly string[] }>(
+  pieces: readonly P[],
+): Map<string, PinAt<P>[]> {
+  const map = new Map<string, PinAt<P>[]>();
   for (const piece of pieces)
     piece.nodes.forEach((node, pin) => {
       if (node === GROUND) return;

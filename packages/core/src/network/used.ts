@@ -14,6 +14,10 @@ export function usedNames(design: Design): Set<string> {
     design.sweep.start,
     design.sweep.stop,
     design.goal,
+    ...(design.plots ?? []).flatMap((p) => [
+      ...(p.reference === undefined ? [] : [p.reference]),
+      ...(p.limits ?? []).flatMap((l) => [l.from, l.to]),
+    ]),
   ];
   for (const text of texts) {
     try {

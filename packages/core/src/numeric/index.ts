@@ -6,3 +6,4 @@ export type { Complex } from './complex';
 export * from './matrix';
 export * from './quadrature';
 export * from './least-squares';
+export * from './sparse';

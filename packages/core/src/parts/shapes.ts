@@ -9,7 +9,7 @@ export const bar = (from: number, to: number, width: number): Point[] => [
 ];
 
 /** A circle as a polygon. */
-export const disc = (x: number, y: number, radius: number, sides = 20): Point[] =>
+export const disc = (x: number, y: number, radius: number, sides = 32): Point[] =>
   Array.from({ length: sides }, (_, i) => {
     const a = (2 * Math.PI * i) / sides;
     return { x: x + radius * Math.cos(a), y: y + radius * Math.sin(a) };

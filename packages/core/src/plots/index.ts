@@ -2,3 +2,4 @@ export * from './roles';
 export * from './measures';
 export * from './formula';
 export * from './defaults';
+export * from './curves';

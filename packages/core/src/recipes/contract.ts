@@ -1,5 +1,7 @@
 import type { Medium } from '../lines';
+import type { Complex } from '../numeric';
 import type { DataBlock, Design } from '../network';
+import type { Stack } from '../stack';
 import type { QuantityRule } from '../units';
 
 /** A wrong or impossible specification; `field` is the input to change. */
@@ -39,11 +41,24 @@ export type RecipeInputs = Readonly<Record<string, string>>;
 
 /** Where the design goes: its board, and the data it may refer to. */
 export interface RecipeContext {
-  readonly stack: string;
+  readonly stack: Stack;
   readonly medium: Medium;
   /** Makes an id that nothing else in the project has. */
   readonly newId: () => string;
   readonly data: readonly DataBlock[];
+}
+
+/** One way to meet a goal. */
+export interface Alternative {
+  readonly label: string;
+  readonly inputs: RecipeInputs;
+}
+
+/** Impedances of more than `conductance` over that of `z0` (ohm) cannot be matched; `at` is where the load lies, ohm. */
+export interface ForbiddenDisc {
+  readonly z0: number;
+  readonly conductance: number;
+  readonly at: Complex;
 }
 
 /** One recipe: a specification in, a design out, with the theory it comes from. A file of its own behind this contract. */
@@ -59,6 +74,12 @@ export interface Recipe {
   /** Where it comes from. */
   readonly source: string;
   readonly fields: readonly RecipeField[];
+  /** Recipes of one family take the same goal, so that their designs can be weighed against each other. */
+  readonly family?: 'match';
+  /** Other entries that meet the same goal, these among them. */
+  alternatives?(inputs: RecipeInputs): readonly Alternative[];
+  /** What the entries cannot reach, to be drawn on the Smith chart. @throws RecipeError */
+  forbidden?(inputs: RecipeInputs, context: RecipeContext): ForbiddenDisc;
   /** @throws RecipeError naming the field at fault */
   design(inputs: RecipeInputs, context: RecipeContext): Design;
   /** The theory with the chosen numbers, a sentence an entry. @throws RecipeError */

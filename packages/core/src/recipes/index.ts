@@ -2,7 +2,7 @@ import type { Recipe } from './contract';
 import definitions from './generated/registry';
 
 export * from './contract';
-export { dataLoad } from './quarter-wave';
+export { dataLoad } from './load';
 
 /** Every recipe, by id. A further recipe is a file here and nothing else: the list is made from the files. */
 export const recipes: ReadonlyMap<string, Recipe> = new Map(

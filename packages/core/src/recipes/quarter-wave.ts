@@ -1,27 +1,18 @@
-import { blockImpedance, dataOf, type Design, type NamedValue, type Piece } from '../network';
-import type { Complex } from '../numeric';
-import {
-  angleToRealPlane,
-  designTransformer,
-  seenThrough,
-  TransformerError,
-  type Transformer,
-} from '../theory';
+import type { Design, NamedValue, Piece } from '../network';
+import { designTransformer, TransformerError, type Transformer } from '../theory';
 import { formatComplex, formatNumber, formatQuantity, type QuantityRule } from '../units';
 import { RecipeError, type Recipe, type RecipeContext, type RecipeInputs } from './contract';
+import { loadField, madeReal, readLoad, type Load, type RealLoad } from './load';
 import { finished, frequencyRule, read, resistanceRule } from './shared';
 
-const loadRule: QuantityRule = { kind: 'impedance', complex: true, min: 0 };
 const reflectionRule: QuantityRule = { kind: 'number', min: 0, max: 1, exclusive: true };
-
-const DATA = 'data:';
 
 /** The specification in numbers. */
 interface Specification {
   readonly f0: number;
   readonly z0: number;
-  readonly load: Complex;
-  readonly loadData?: string;
+  readonly load: Load;
+  readonly loadReal: RealLoad;
   readonly sections: number;
   readonly profile: 'binomial' | 'chebyshev';
   readonly maxReflection?: number;
@@ -35,27 +26,7 @@ interface Specification {
 function specify(inputs: RecipeInputs, context: RecipeContext): Specification {
   const f0 = read('freq', inputs.freq, frequencyRule).re;
   const z0 = read('z0', inputs.z0, resistanceRule).re;
-  let load: Complex;
-  let loadData: string | undefined;
-  if (inputs.load.startsWith(DATA)) {
-    loadData = inputs.load.slice(DATA.length);
-    const block = context.data.find((d) => d.id === loadData);
-    if (!block) throw new RecipeError('load', 'its data is not in the project');
-    if (block.ports !== 1)
-      throw new RecipeError('load', `needs one-port data, and this has ${block.ports} ports`);
-    const [low, high] = [block.freq[0], block.freq[block.freq.length - 1]];
-    if (f0 < low || f0 > high)
-      throw new RecipeError(
-        'load',
-        `the data reaches from ${formatQuantity(low, 'frequency')} to ${formatQuantity(high, 'frequency')}, which leaves the design frequency out`,
-      );
-    load = blockImpedance(dataOf(block), f0);
-  } else load = read('load', inputs.load, loadRule);
-  if (!(load.re > 0) || !Number.isFinite(load.re))
-    throw new RecipeError(
-      'load',
-      'takes no power (its real part is not above zero), so nothing can match it',
-    );
+  const load = readLoad(inputs, context, f0);
   if (!/^\d+$/.test(inputs.sections))
     throw new RecipeError('sections', 'must be a whole number from 1 to 20');
   const sections = Number(inputs.sections);
@@ -64,11 +35,11 @@ function specify(inputs: RecipeInputs, context: RecipeContext): Specification {
     throw new RecipeError('profile', 'must be binomial or chebyshev');
   const maxReflection =
     profile === 'chebyshev' ? read('maxReflection', inputs.maxReflection, reflectionRule).re : undefined;
-  const phase = angleToRealPlane(load, z0);
-  const real = phase === 0 ? load.re : seenThrough(load, z0, phase).re;
+  const loadReal = madeReal(load, z0);
+  const { turn: phase, real } = loadReal;
   try {
     const transformer = designTransformer({ source: z0, load: real, sections, profile, maxReflection });
-    return { f0, z0, load, loadData, sections, profile, maxReflection, phase, real, transformer };
+    return { f0, z0, load, loadReal, sections, profile, maxReflection, phase, real, transformer };
   } catch (error) {
     if (error instanceof TransformerError) {
       const field = error.field === 'source' ? 'z0' : error.field;
@@ -83,6 +54,7 @@ export const quarterWave: Recipe = {
   name: 'Quarter-wave match',
   order: 10,
   blame: 'load',
+  family: 'match',
   about: 'Matches a load to a source with one or several quarter-wave sections of line between them.',
   source: 'Collin 1955; Riblet 1957: exact polynomials, not the theory of small reflections.',
   fields: [
@@ -103,11 +75,9 @@ export const quarterWave: Recipe = {
       rule: resistanceRule,
     },
     {
-      name: 'load',
-      label: 'Load',
-      help: 'What closes the far end. A complex load first gets a short line of the source impedance that makes it real.',
+      ...loadField,
       initial: '120 ohm',
-      type: 'load',
+      help: `${loadField.help} A complex load first gets a short line of the source impedance that makes it real.`,
     },
     {
       name: 'sections',
@@ -141,21 +111,21 @@ export const quarterWave: Recipe = {
     },
   ],
 
+  alternatives: (inputs) => [
+    { label: 'one quarter wave', inputs: { ...inputs, sections: '1', profile: 'binomial' } },
+    { label: 'two quarter waves, maximally flat', inputs: { ...inputs, sections: '2', profile: 'binomial' } },
+  ],
+
   design(inputs, context): Design {
     const spec = specify(inputs, context);
-    const { sections, profile, phase } = spec;
-    const complexLoad = spec.loadData !== undefined || spec.load.im !== 0;
-    const target = complexLoad ? 'zr' : 'zl';
+    const { sections, profile } = spec;
+    const { target } = spec.loadReal;
     const values: NamedValue[] = [
       { name: 'f0', value: inputs.freq, note: 'design' },
       { name: 'z0', value: inputs.z0, note: 'source' },
-      { name: 'zl', value: spec.loadData ? 'load()' : inputs.load, note: 'load' },
+      spec.load.value,
+      ...spec.loadReal.values,
     ];
-    if (complexLoad)
-      values.push(
-        { name: 'turn', value: 'realplane(zl, z0)', note: 'to a real impedance' },
-        { name: 'zr', value: 're(seen(zl, z0, turn))', note: 'load made real' },
-      );
     if (profile === 'chebyshev')
       values.push({ name: 'ripple', value: inputs.maxReflection, note: 'largest |S11|' });
     const sectionValue = (i: number): string => {
@@ -192,19 +162,11 @@ export const quarterWave: Recipe = {
         z0: `z${i}`,
         theta: '90 deg',
       });
-    if (complexLoad && (phase > 0 || spec.loadData !== undefined))
-      goOn('turn', 'turning line', 'turn', { z0: 'z0', theta: 'turn' });
-    pieces.push({
-      id: 'load',
-      name: 'load',
-      kind: 'load',
-      held: spec.loadData ? {} : { z: 'zl' },
-      settings: spec.loadData ? { data: spec.loadData } : undefined,
-      nodes: [node],
-    });
+    if (!spec.load.plain) goOn('turn', 'turning line', 'turn', { z0: 'z0', theta: 'turn' });
+    pieces.push({ ...spec.load.piece, nodes: [node] });
     return finished(
       'quarter-wave',
-      `${formatNumber(spec.z0, 3)} to ${spec.loadData ? 'measured load' : formatComplex(spec.load.re, spec.load.im, 'impedance', { digits: 3 })}, ${sections === 1 ? 'quarter wave' : `${sections} sections`}`,
+      `${formatNumber(spec.z0, 3)} to ${spec.load.label}, ${sections === 1 ? 'quarter wave' : `${sections} sections`}`,
       context,
       values,
       pieces,
@@ -217,7 +179,7 @@ export const quarterWave: Recipe = {
     const out: string[] = [];
     if (spec.phase > 0)
       out.push(
-        `A line of ${ohm(spec.z0)} and ${formatQuantity(spec.phase, 'angle')} turns ${formatComplex(spec.load.re, spec.load.im)} into ${ohm(spec.real)}, which is real.`,
+        `A line of ${ohm(spec.z0)} and ${formatQuantity(spec.phase, 'angle')} turns ${formatComplex(spec.load.z.re, spec.load.z.im)} into ${ohm(spec.real)}, which is real.`,
       );
     if (spec.sections === 1) {
       out.push(
@@ -243,8 +205,5 @@ export const quarterWave: Recipe = {
     return out;
   },
 };
-
-/** The text of a load input that refers to data. */
-export const dataLoad = (id: string): string => `${DATA}${id}`;
 
 export default [quarterWave];

@@ -1,5 +1,7 @@
-import type { Design, NamedValue, Piece } from '../network';
-import type { Complex } from '../numeric';
+import { UnreachableImpedance } from '../lines';
+import { lineCalculator, type Design, type NamedValue, type Piece } from '../network';
+import { C0, type Complex } from '../numeric';
+import { resolveStack } from '../stack';
 import { formatQuantity, QuantityError, readQuantity, type QuantityRule } from '../units';
 import { RecipeError, type RecipeContext, type RecipeField, type RecipeInputs } from './contract';
 
@@ -150,7 +152,7 @@ export function finished(
     id: context.newId(),
     name,
     recipe,
-    stack: context.stack,
+    stack: context.stack.id,
     medium: context.medium,
     values,
     pieces,
@@ -159,6 +161,30 @@ export function finished(
     goal: '20 dB',
     overlays: [],
   };
+}
+
+/** Lines on the board of a recipe at a frequency in Hz. @throws RecipeError at the board's impedance */
+export function boardLines(context: RecipeContext, f0: number): ReturnType<typeof lineCalculator> {
+  const { value, problems } = resolveStack(context.stack, context.medium);
+  if (!value) throw new RecipeError('z0', `needs a board without errors: ${problems[0].message}`);
+  return lineCalculator(context.medium, value.substrate, f0);
+}
+
+/** Runs what needs a width, and names the impedance that has none. */
+export function onBoard<T>(field: string, work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof UnreachableImpedance) throw new RecipeError(field, error.message);
+    throw error;
+  }
+}
+
+/** Angle of a length (m) of line of an impedance (ohm) on the board of a recipe, radians. @throws RecipeError at `z0` */
+export function angleOnBoard(context: RecipeContext, length: number, z0: number, f0: number): number {
+  const lines = boardLines(context, f0);
+  const { eeff } = onBoard('z0', () => lines.line(lines.width(z0)));
+  return (2 * Math.PI * length * f0 * Math.sqrt(eeff)) / C0;
 }
 
 export const ohm = (x: number): string => formatQuantity(x, 'impedance');

@@ -180,7 +180,8 @@ export const wilkinson: Recipe = {
               `isolation${i}`,
               `resistor ${i}`,
               [`r2${i}`, `r3${i}`],
-              { r: `r${i}`, span: 'gap' },
+              // From edge to edge of the arms, where they are widest.
+              { r: `r${i}`, span: `gap - max(width(z${i}), width(z${i === sections ? '0' : i + 1}))` },
               {
                 ...isolation,
                 settings: { theory: `r${i}` },

@@ -49,7 +49,8 @@ export function readMatch(entry: Entry, near: number, target: number): MatchRead
   if (k > 0 && k < n - 1) {
     const [a, b, c] = [power(k - 1), power(k), power(k + 1)];
     const curve = a - 2 * b + c;
-    if (curve > 0) {
+    // On a slope, where the window has no minimum, a parabola would lead far away.
+    if (curve > 0 && b <= a && b <= c) {
       const shift = (0.5 * (a - c)) / curve;
       const step = shift > 0 ? freq[k + 1] - freq[k] : freq[k] - freq[k - 1];
       best += shift * step;

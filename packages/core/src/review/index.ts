@@ -2,6 +2,7 @@ import { layOut, nearPieces, SAME_PLACE, type Layout } from '../artwork';
 import { grow, pinsAtNode, replacePiece } from '../grow';
 import { analyseLine } from '../lines';
 import {
+  inDesign,
   surroundings,
   usedNames,
   type Design,
@@ -38,22 +39,16 @@ const PLACES: Readonly<Record<Place['kind'], (place: Place, name: (id: string) =
   marker: () => 'A marker',
   goal: () => 'The goal',
   limit: () => 'A limit',
+  plane: () => 'A Smith chart',
   design: () => 'The design',
 };
 
 const length = (x: number): string => formatQuantity(x, 'length', { digits: 3 });
 
 /** A remedy that changes the design. */
-const inDesign = (
-  label: string,
-  id: string,
-  change: (design: Design, project: Project) => Design,
-): Remedy => ({
+const remedy = (label: string, id: string, change: (design: Design, project: Project) => Design): Remedy => ({
   label,
-  apply: (project) => ({
-    ...project,
-    designs: project.designs.map((d) => (d.id === id ? change(d, project) : d)),
-  }),
+  apply: (project) => inDesign(project, id, (d) => change(d, project)),
 });
 
 /** A lumped value further from what theory asks than this share is questioned. */
@@ -88,10 +83,10 @@ function askJoints({ design, resolved, around, add }: Case): void {
         place: at(piece),
         message: `${piece.name}: ${which} dangles; it meets nothing, and a change beyond it cannot be seen.`,
         remedies: [
-          inDesign('Set a port', design.id, (d) => grow(d, node, 'port').design),
+          remedy('Set a port', design.id, (d) => grow(d, node, 'port').design),
           ...(definition?.bridges
             ? []
-            : [inDesign('End it open', design.id, (d) => grow(d, node, 'open-end').design)]),
+            : [remedy('End it open', design.id, (d) => grow(d, node, 'open-end').design)]),
         ],
       });
       continue;
@@ -114,7 +109,7 @@ function askJoints({ design, resolved, around, add }: Case): void {
           place: at(copper[1].piece, 'width'),
           message: `${copper[0].piece.name} and ${copper[1].piece.name} meet with ${length(a)} and ${length(b)} of width and no step between them.`,
           remedies: [
-            inDesign('Set a step', design.id, (d) =>
+            remedy('Set a step', design.id, (d) =>
               pinsAtNode(d, node).length > 1 ? grow(d, node, 'step').design : d,
             ),
           ],
@@ -129,6 +124,24 @@ function askJoints({ design, resolved, around, add }: Case): void {
         message: `${piece.name}: both its pins are joined to each other, so it does nothing.`,
       });
   }
+}
+
+/** Charts that look into what is no longer there. */
+function askPlanes({ design, resolved, add }: Case): void {
+  const lost = (design.plots ?? []).filter(
+    (p) => p.show === 'smith' && p.look && !resolved.planes.find((r) => r.plot === p.id)?.look,
+  );
+  if (lost.length > 0)
+    add({
+      place: { kind: 'plane', id: lost[0].id },
+      message: 'A Smith chart looked into a piece that is gone; it looks from port 1.',
+      remedies: [
+        remedy('Look from port 1', design.id, (d) => ({
+          ...d,
+          plots: d.plots?.map((p) => (lost.some((l) => l.id === p.id) ? { ...p, look: undefined } : p)),
+        })),
+      ],
+    });
 }
 
 /** What each part asks about itself, its models and the shop. */
@@ -173,7 +186,7 @@ function askPieces({ design, resolved, around, add }: Case): void {
         remedies:
           remark.face !== '' && piece.held.includes(remark.face) && definition.fits
             ? [
-                inDesign('Let it fit', design.id, (d) =>
+                remedy('Let it fit', design.id, (d) =>
                   replacePiece(d, piece.id, (p) => {
                     const held = { ...p.held };
                     delete held[remark.face];
@@ -191,7 +204,7 @@ function askPieces({ design, resolved, around, add }: Case): void {
         place: at(piece, face),
         message: `${piece.name}: ${formatQuantity(values[face].re, rule.kind)} is far from the ${formatQuantity(theory, rule.kind)} that the recipe\u2019s theory asks for.`,
         remedies: [
-          inDesign(`Use ${formatQuantity(theory, rule.kind)}`, design.id, (d) =>
+          remedy(`Use ${formatQuantity(theory, rule.kind)}`, design.id, (d) =>
             replacePiece(d, piece.id, (p) => ({
               ...p,
               held: { ...p.held, [face]: p.settings?.theory ?? p.held[face] },
@@ -206,7 +219,7 @@ function askPieces({ design, resolved, around, add }: Case): void {
         place: at(piece, 'length'),
         message: `${piece.name}: its length was set for ${formatQuantity(set, 'frequency')}, and the design is at ${formatQuantity(f0, 'frequency')}.`,
         remedies: [
-          inDesign('Keep its electrical length', design.id, (d) =>
+          remedy('Keep its electrical length', design.id, (d) =>
             replacePiece(d, piece.id, (p) => {
               const held = { ...p.held };
               const settings = { ...p.settings };
@@ -216,7 +229,7 @@ function askPieces({ design, resolved, around, add }: Case): void {
               return { ...p, held: { ...held, theta }, settings };
             }),
           ),
-          inDesign('It is meant so', design.id, (d) =>
+          remedy('It is meant so', design.id, (d) =>
             replacePiece(d, piece.id, (p) => ({ ...p, settings: { ...p.settings, heldAt: String(f0) } })),
           ),
         ],
@@ -228,7 +241,7 @@ function askPieces({ design, resolved, around, add }: Case): void {
 export class RemedyError extends Error {}
 
 const closing = (id: string): Remedy =>
-  inDesign('Close it by lengths', id, (design, project) => {
+  remedy('Close it by lengths', id, (design, project) => {
     const found = closeRings(project, design);
     if (!found)
       throw new RemedyError(
@@ -340,6 +353,7 @@ export function review(
   const around = surroundings(resolved.pieces);
   const about: Case = { design, resolved, layout, around, add: (remark) => push('caution', remark) };
   askJoints(about);
+  askPlanes(about);
   askPieces(about);
   askArtwork(about);
   askMetal(about, project);
@@ -350,7 +364,7 @@ export function review(
         place: { kind: 'value', name: v.name },
         message: `${v.name}: nothing uses this value.`,
         remedies: [
-          inDesign('Remove it', design.id, (d) => ({
+          remedy('Remove it', design.id, (d) => ({
             ...d,
             values: d.values.filter((x) => x.name !== v.name),
           })),

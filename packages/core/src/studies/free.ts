@@ -1,7 +1,7 @@
 import { namesIn } from '../grow';
 import type { Design, Piece, ResolvedDesign } from '../network';
-import { parts } from '../parts';
-import { quantityKinds, sameDimension } from '../units';
+import { parts, type PartValues } from '../parts';
+import { quantityKinds, sameDimension, type QuantityKind } from '../units';
 
 /** A value that a study may move: a named value, or the adjustment of one piece. Lengths in m. */
 export interface FreeValue {
@@ -10,15 +10,20 @@ export interface FreeValue {
   readonly label: string;
   readonly adjusts: 'length' | 'width';
   readonly value: number;
+  /** What it is, where it is no length. */
+  readonly kind?: QuantityKind;
+  /** Where it ends below, if nearer than its reach. */
+  readonly lower?: number;
   /** How far it may go either way. */
   readonly reach: number;
   /** The design with another value: in full precision while searching, as text that can be etched in the end. */
   readonly put: (design: Design, value: number, exact: boolean) => Design;
 }
 
-/** A value before and after, m. */
+/** A value before and after, in SI units. */
 export interface Moved {
   readonly label: string;
+  readonly kind: QuantityKind;
   readonly from: number;
   readonly to: number;
 }
@@ -37,6 +42,17 @@ export const movable = (piece: Piece): boolean => {
 
 /** Most of a line's own length or width that retuning may take or add. */
 const SHARE = { length: 0.4, width: 0.45 } as const;
+
+/** Angle that a short line may gain or lose: what a via or a tee puts in its place, rad. */
+const PUT_RIGHT = 0.4;
+
+/** How far a length or a width may move. A short stub may give up nearly all of its length to what ends it. */
+function reachOf(adjusts: 'length' | 'width', size: number, values: PartValues): number {
+  const share = SHARE[adjusts] * size;
+  const theta = values.theta?.re ?? 0;
+  if (adjusts === 'width' || !(theta > 0)) return share;
+  return Math.max(share, Math.min(0.9 * size, (PUT_RIGHT / theta) * size));
+}
 
 /**
  * What may move in a design: the adjustments of its movable pieces, or the named lengths that those are made of, each
@@ -57,7 +73,7 @@ export function freeValues(
       const face = property.faces[0].name;
       const text = piece.held[face];
       const size = adjusts === 'length' ? (here.values.length ?? here.values[face]) : here.values.width;
-      const reach = SHARE[adjusts] * (size?.re ?? 0);
+      const reach = reachOf(adjusts, size?.re ?? 0, here.values);
       if (text !== undefined && !LITERAL.test(text)) {
         for (const name of namesIn(text)) {
           const value = design.values.find((v) => v.name === name);
@@ -132,9 +148,14 @@ export function takeOver(
 ): { readonly design: Design; readonly moved: readonly Moved[] } {
   const went = free
     .map((value, i) => ({ value, to: x[i] }))
-    .filter(({ value, to }) => Math.abs(to - value.value) >= STILL);
+    .filter(({ value, to }) => Math.abs(to - value.value) >= (value.kind ? 1e-6 * value.reach : STILL));
   return {
     design: went.reduce((d, { value, to }) => value.put(d, to, false), design),
-    moved: went.map(({ value, to }) => ({ label: value.label, from: value.value, to })),
+    moved: went.map(({ value, to }) => ({
+      label: value.label,
+      kind: value.kind ?? 'length',
+      from: value.value,
+      to,
+    })),
   };
 }

@@ -2,3 +2,6 @@ export { movable, type Moved } from './free';
 export * from './retune';
 export * from './close';
 export * from './path';
+export * from './tune';
+export * from './attempts';
+export * from './limits';

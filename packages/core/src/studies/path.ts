@@ -1,34 +1,122 @@
 import { beyond } from '../grow';
-import { networkOf, solveNetwork, type Circuit, type Design, type ResolvedDesign } from '../network';
+import {
+  GROUND,
+  networkOf,
+  solveNetwork,
+  type Circuit,
+  type PlotPlane,
+  type Design,
+  type ResolvedDesign,
+  type ResolvedPiece,
+} from '../network';
 import { parts, type PartValues } from '../parts';
 import type { SData } from '../results';
 
-/** Reflections, against the reference of port 1, that a wave passes on its way through a piece. */
-export interface PathArc {
-  readonly piece: string;
-  /** From the far side of the piece, seen away from port 1, to its near side. */
-  readonly points: readonly { readonly re: number; readonly im: number }[];
+/** A reflection against the reference of port 1. */
+export interface Reflection {
+  readonly re: number;
+  readonly im: number;
 }
 
-/** Larger networks are not walked while pointing. */
-const MOST = 60;
+/** Reflections that a wave passes on its way through a piece. */
+export interface PathArc {
+  readonly piece: string;
+  /** From the side of the load to the side of port 1. */
+  readonly points: readonly Reflection[];
+  /** The face whose value the arc grows with, where it is held and there is an in-between. */
+  readonly face?: string;
+  /** The longer the arc, the smaller the value: a capacitor in series, a coil or a resistor across. */
+  readonly inverse?: boolean;
+}
 
-/** The values of a piece grown to a share of itself, or undefined where it has no in-between. */
-function shareOfPiece(kind: string, values: PartValues, share: number): PartValues | undefined {
+/** The way from the load to port 1 at the design frequency. */
+export interface MatchPath {
+  readonly start: Reflection;
+  /** From the load on; what only joins others and moves nothing is left out. */
+  readonly arcs: readonly PathArc[];
+  /**
+   * Where the end of a piece's arc would lie if the piece were `share` of what it is. Other pieces stay.
+   * Undefined for a piece without an arc of its own.
+   */
+  at(piece: string, share: number): Reflection | undefined;
+}
+
+/** Larger networks are not walked. */
+const MOST = 60;
+/** Points of an arc: one every few degrees of line, so that long arcs are as round as short ones. */
+const stepsOf = (values: PartValues): number =>
+  Math.min(48, Math.max(10, Math.ceil((values.theta?.re ?? 0.6) / 0.06)));
+
+/** Stands for a value without end: what a mounted part begins from where a larger value is less of a way. */
+const ENDLESS = 1e9;
+
+/** Whether a mounted part is less of a way the larger its value. */
+const isInverse = (kind: string, across: boolean): boolean =>
+  kind === 'capacitor' ? !across : (kind === 'resistor' || kind === 'inductor') && across;
+
+/**
+ * The values of a piece grown to a share of itself, or undefined where it has no in-between.
+ * @param across it hangs beside the way instead of lying in it
+ */
+function shareOfPiece(
+  kind: string,
+  values: PartValues,
+  share: number,
+  across = false,
+): PartValues | undefined {
   const scaled = (faces: readonly string[], by: number): PartValues => ({
     ...values,
     ...Object.fromEntries(faces.flatMap((f) => (values[f] ? [[f, { re: values[f].re * by, im: 0 }]] : []))),
   });
   if (parts.get(kind)?.carries) return scaled(['length', 'theta'], share);
-  if (values.r || values.l) return scaled(['r', 'l'], share);
-  // A series capacitance begins as one so large that it is nothing.
-  if (values.c) return share === 0 ? scaled(['c'], 1e9) : scaled(['c'], 1 / share);
-  return undefined;
+  if (kind === 'radial-stub') return scaled(['length', 'reach'], Math.max(share, 1e-6));
+  if (!parts.get(kind)?.bridges) return undefined;
+  const inverse = share === 0 ? ENDLESS : 1 / share;
+  const grown = scaled(['r', 'l', 'c'], isInverse(kind, across) ? inverse : share);
+  // The quality stays, so that the resistance goes along with the reactance.
+  return grown.esr ? { ...grown, esr: { re: grown.esr.re * (across ? inverse : share), im: 0 } } : grown;
 }
 
 /**
- * The arc that a piece draws on the Smith chart at the design frequency, where the network beyond it does not come
- * back to port 1 by another way. Other ports stand there as their references.
+ * Share of a piece at which its arc begins, where it is as good as not there: nothing of a line; of a stub the length
+ * nearest to its own that shows no susceptance, so that the arc goes the short way.
+ */
+function beginning(kind: string, values: PartValues): number {
+  const theta = values.theta?.re ?? 0;
+  if (!(theta > 1e-6)) return 0;
+  const half = Math.PI;
+  if (kind === 'open-stub') return (half * Math.round(theta / half)) / theta;
+  if (kind === 'shorted-stub') return (half * (Math.floor(theta / half) + 0.5)) / theta;
+  return 0;
+}
+
+type Looker = (node: string, inside: ReadonlySet<string>, id?: string, own?: PartValues) => Reflection;
+
+/** Looks into a part of a network from one of its nodes; other ports stand there as their references. */
+function reflector(
+  solid: readonly ResolvedPiece[],
+  first: ResolvedPiece,
+  circuit: Circuit,
+  f0: number,
+  data: (id: string) => SData | undefined,
+): Looker {
+  const freq = Float64Array.of(f0);
+  return (node, inside, id, own) => {
+    let number = 1;
+    const pieces = solid.flatMap((p, i) => {
+      if (!inside.has(p.id)) return [];
+      const here = circuit.pieces[i];
+      if (p.kind === 'port') return [{ ...here, settings: { number: String(++number) } }];
+      return [p.id === id && own ? { ...here, values: own } : here];
+    });
+    const port = { kind: 'port', nodes: [node], values: first.values!, settings: { number: '1' } };
+    const s = solveNetwork(networkOf({ ...circuit, pieces: [...pieces, port] }, data), freq);
+    return { re: s.re[0], im: s.im[0] };
+  };
+}
+
+/**
+ * The arc of one piece, where the network beyond it does not come back to port 1 by another way.
  * @param circuit the design's circuit at the level that is shown
  */
 export function pathArc(
@@ -39,7 +127,8 @@ export function pathArc(
   id: string,
 ): PathArc | undefined {
   const solid = resolved.pieces.filter((p) => p.values);
-  const piece = solid.find((p) => p.id === id);
+  const index = solid.findIndex((p) => p.id === id);
+  const piece = solid[index];
   const first = solid.find((p) => p.kind === 'port' && p.settings.number === '1');
   if (!piece || !first || piece.nodes.length !== 2 || solid.length > MOST || resolved.f0 === undefined)
     return undefined;
@@ -48,23 +137,175 @@ export function pathArc(
   // In a ring port 1 lies beyond both pins, and there is no one path.
   if (near < 0 || ways[1 - near].has(first.id)) return undefined;
   const far = ways[1 - near];
-  const freq = Float64Array.of(resolved.f0);
-  const look = (node: string, own: PartValues | undefined) => {
-    let number = 1;
-    const pieces = solid.flatMap((p, i) => {
-      const inside = far.has(p.id) || (own !== undefined && p.id === id);
-      if (!inside) return [];
-      const here = circuit.pieces[i];
-      if (p.kind === 'port') return [{ ...here, settings: { number: String(++number) } }];
-      return [p.id === id ? { ...here, values: own! } : here];
-    });
-    const port = { kind: 'port', nodes: [node], values: first.values!, settings: { number: '1' } };
-    const s = solveNetwork(networkOf({ ...circuit, pieces: [...pieces, port] }, data), freq);
-    return { re: s.re[0], im: s.im[0] };
-  };
-  const points = [look(piece.nodes[1 - near], undefined)];
-  const steps = shareOfPiece(piece.kind, piece.values!, 0.5) ? 24 : 1;
+  const look = reflector(solid, first, circuit, resolved.f0, data);
+  const { values } = circuit.pieces[index];
+  const points = [look(piece.nodes[1 - near], far)];
+  const inside = new Set([...far, id]);
+  const steps = shareOfPiece(piece.kind, values, 0.5) ? stepsOf(values) : 1;
   for (let k = 1; k <= steps; k++)
-    points.push(look(piece.nodes[near], shareOfPiece(piece.kind, piece.values!, k / steps) ?? piece.values));
+    points.push(look(piece.nodes[near], inside, id, shareOfPiece(piece.kind, values, k / steps)));
   return { piece: id, points };
+}
+
+/** Faces that a share of a piece scales. */
+const SCALED: readonly string[] = ['theta', 'length', 'reach', 'r', 'l', 'c'];
+
+/**
+ * Walks from the load, or from the other port, to port 1, or only as far as a plane that lies on that way and looks to
+ * the load. Undefined where there is no one way: in rings, in networks of more than two ports, from a plane beside the
+ * way, and while the design has errors.
+ * @param circuit the design's circuit at the level that is shown
+ */
+export function matchPath(
+  design: Design,
+  resolved: ResolvedDesign,
+  circuit: Circuit,
+  data: (id: string) => SData | undefined,
+  plane: Pick<PlotPlane, 'look' | 'reference'> = {},
+): MatchPath | undefined {
+  const solid = resolved.pieces.filter((p) => p.values);
+  const first = solid.find((p) => p.kind === 'port' && p.settings.number === '1');
+  const last =
+    solid.find((p) => p.kind === 'load') ?? solid.find((p) => p.kind === 'port' && p.settings.number === '2');
+  const { f0 } = resolved;
+  if (!first || !last || f0 === undefined || solid.length > MOST) return undefined;
+  if (solid.filter((p) => p.kind === 'port').length > (last.kind === 'load' ? 1 : 2)) return undefined;
+  const byId = new Map(solid.map((p, i) => [p.id, { piece: p, index: i }]));
+
+  // Pieces between the two ends, nearest to port 1 first, each with the pin it is entered and left by; and what hangs
+  // at each of the nodes between them without a junction.
+  const way: { id: string; near: number; far: number }[] = [];
+  const hanging: { node: string; pieces: { id: string; pin: number }[] }[] = [];
+  for (let node = first.nodes[0], from = first.id; ;) {
+    const next = solid.flatMap((p) =>
+      p.id === from || way.some((w) => w.id === p.id)
+        ? []
+        : p.nodes.flatMap((n, pin) => (n === node ? [{ p, pin }] : [])),
+    );
+    const onwards = next.flatMap(({ p, pin }) =>
+      p.nodes.flatMap((n, far) =>
+        far !== pin && n !== GROUND && beyond(design, p.id, far).includes(last.id)
+          ? [{ id: p.id, near: pin, far }]
+          : [],
+      ),
+    );
+    hanging.push({
+      node,
+      pieces: next.flatMap(({ p, pin }) =>
+        p.id === last.id || onwards.some((o) => o.id === p.id) ? [] : [{ id: p.id, pin }],
+      ),
+    });
+    if (next.some(({ p }) => p.id === last.id)) break;
+    // Two ways on are a ring, none is an end.
+    if (onwards.length !== 1) return undefined;
+    way.push(onwards[0]);
+    from = onwards[0].id;
+    node = byId.get(from)!.piece.nodes[onwards[0].far];
+  }
+
+  const from = plane.look
+    ? way.findIndex((w) => w.id === plane.look!.piece && w.near === plane.look!.pin)
+    : 0;
+  const toLoad = plane.look?.piece === last.id;
+  if (from < 0 && !toLoad) return undefined;
+  const reference =
+    plane.reference === undefined ? first : { ...first, values: { z: { re: plane.reference, im: 0 } } };
+  const reflection = reflector(solid, reference, circuit, f0, data);
+  /** What is connected on the side of the load, with the node at which it is looked into. */
+  const inside = new Set([
+    last.id,
+    ...solid.filter((p) => p.nodes.every((n) => n === GROUND)).map((p) => p.id),
+  ]);
+  const lookers = new Map<string, (share: number) => Reflection>();
+  const arcs: PathArc[] = [];
+  const start = reflection(last.nodes[0], inside);
+  let here = start;
+  const grow = (id: string, node: string, also: readonly string[], across = false) => {
+    const { piece, index } = byId.get(id)!;
+    for (const p of also) inside.add(p);
+    const set = new Set(inside);
+    const values = circuit.pieces[index].values;
+    const before = here;
+    if (!shareOfPiece(piece.kind, values, 0.5, across)) {
+      here = reflection(node, set);
+      if (Math.hypot(here.re - before.re, here.im - before.im) > 1e-4)
+        arcs.push({ piece: id, points: [before, here] });
+      return;
+    }
+    const look = (share: number) =>
+      reflection(node, set, id, shareOfPiece(piece.kind, values, share, across));
+    lookers.set(id, look);
+    const points = [before];
+    const steps = stepsOf(values);
+    const from = beginning(piece.kind, values);
+    for (let k = 1; k <= steps; k++) points.push(look(from + ((1 - from) * k) / steps));
+    here = points[steps];
+    arcs.push({
+      piece: id,
+      points,
+      face: SCALED.find((f) => piece.held.includes(f)),
+      ...(isInverse(piece.kind, across) ? { inverse: true } : {}),
+    });
+  };
+  const hang = (at: (typeof hanging)[number] | undefined) => {
+    for (const { id, pin } of at?.pieces ?? []) {
+      const { piece } = byId.get(id)!;
+      const beyondIt = piece.nodes.flatMap((n, far) =>
+        far === pin || n === GROUND ? [] : beyond(design, id, far).filter((o) => byId.has(o)),
+      );
+      grow(id, at!.node, [id, ...beyondIt], true);
+    }
+  };
+  if (toLoad) return { start, arcs, at: () => undefined };
+  hang(hanging[way.length]);
+  for (let i = way.length - 1; i >= from; i--) {
+    const step = way[i];
+    const { piece } = byId.get(step.id)!;
+    const node = piece.nodes[step.near];
+    grow(step.id, node, [step.id]);
+    piece.nodes.forEach((n, pin) => {
+      if (pin === step.near || pin === step.far || n === GROUND) return;
+      const branch = beyond(design, piece.id, pin).filter((id) => byId.has(id));
+      if (branch.length > 0) grow(branch[0], node, branch, true);
+    });
+    // A plane looks into the piece alone, not at what hangs before it.
+    if (i > from || !plane.look) hang(hanging[i]);
+  }
+  return { start, arcs, at: (id, share) => lookers.get(id)?.(share) };
+}
+
+/**
+ * The share of itself at which a piece's arc ends nearest to `wanted`, found near the present one so that a hand that
+ * moves steadily never makes the piece jump. `turn` is how far it may go either way, as a share.
+ */
+export function shareNearest(
+  path: MatchPath,
+  piece: string,
+  wanted: Reflection,
+  turn: number,
+): number | undefined {
+  const distance = (share: number): number => {
+    const p = path.at(piece, share);
+    return p ? Math.hypot(p.re - wanted.re, p.im - wanted.im) : NaN;
+  };
+  if (Number.isNaN(distance(1))) return undefined;
+  const low = Math.max(1e-3, 1 - turn);
+  const high = 1 + turn;
+  const count = 32;
+  let best = 1;
+  let least = distance(1);
+  for (let k = 0; k <= count; k++) {
+    const share = low + ((high - low) * k) / count;
+    const d = distance(share);
+    if (d < least) [best, least] = [share, d];
+  }
+  // Golden section around the best sample.
+  const ratio = (Math.sqrt(5) - 1) / 2;
+  let [a, b] = [Math.max(low, best - (high - low) / count), Math.min(high, best + (high - low) / count)];
+  for (let i = 0; i < 18; i++) {
+    const [p, q] = [b - ratio * (b - a), a + ratio * (b - a)];
+    if (distance(p) < distance(q)) b = q;
+    else a = p;
+  }
+  return (a + b) / 2;
 }

@@ -1,7 +1,7 @@
 import { openings } from '../artwork';
 import {
   circuitOf,
-  dataOf,
+  dataFinder,
   GROUND,
   networkOf,
   resolveDesign,
@@ -31,6 +31,17 @@ export interface Retuned {
   readonly ideal: SData;
   readonly was: SData;
   readonly is: SData;
+  /** What became of the limits, where they were the goal, and what on the tuning strip is given and stayed. */
+  readonly limits?: readonly LimitKept[];
+  readonly left?: readonly string[];
+}
+
+/** A limit before and after, in the unit of its plot: above zero missed by so much, at most zero kept with so much to spare. */
+export interface LimitKept {
+  readonly label: string;
+  readonly unit: string;
+  readonly before: number;
+  readonly after: number;
 }
 
 /** A retuning that cannot be done, in words. */
@@ -44,6 +55,8 @@ const CLOSURE = 2e4;
 const REST = 2e-3;
 /** Missing less than this needs no widths. */
 const GOOD = 2e-3;
+/** Missing more than this, the match comes first and its symmetry second. */
+const FAR = 0.012;
 
 /**
  * Brings the modelled response back to the ideal targets at the design frequency: first by the lengths that may move,
@@ -52,8 +65,7 @@ const GOOD = 2e-3;
  * @throws RetuneError in words
  */
 export function* retuneSteps(project: Project, design: Design): Generator<number, Retuned, void> {
-  const data = new Map(project.data.map((d) => [d.id, dataOf(d)]));
-  const find = (id: string) => data.get(id);
+  const find = dataFinder(project.data);
   const first = resolveDesign(project, design);
   const f0 = first.f0;
   const ideal = circuitOf(first, 'ideal');
@@ -69,7 +81,7 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
   for (let e = 0; e < n * n; e++)
     if (sizeAt(e, 1) < SMALL && Math.min(sizeAt(e, 0), sizeAt(e, 2)) > sizeAt(e, 1) + 0.005) matched.push(e);
   /** Size of an entry above the design frequency less that below. */
-  const lean = (s: SData, e: number) =>
+  const leaning = (s: SData, e: number) =>
     Math.hypot(s.re[2 * n * n + e], s.im[2 * n * n + e]) - Math.hypot(s.re[e], s.im[e]);
 
   const solve = (resolved: ResolvedDesign): SData | undefined => {
@@ -91,8 +103,9 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
     start: readonly number[],
     from: number,
     to: number,
+    lean: readonly number[] = matched,
   ): Generator<number, number[], void> {
-    const count = targets.count + matched.length + closures + free.length;
+    const count = targets.count + lean.length + closures + free.length;
     const steps = leastSquaresSteps(
       (x, out) => {
         const resolved = resolveDesign(project, putAll(design, free, x));
@@ -101,8 +114,8 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
         out.fill(0);
         targets.write(s, 1, out, 0);
         let at = targets.count;
-        for (const e of matched)
-          out[at++] = (e === 0 ? SYMMETRY.match : SYMMETRY.rest) * (lean(s, e) - lean(goal, e));
+        for (const e of lean)
+          out[at++] = (e === 0 ? SYMMETRY.match : SYMMETRY.rest) * (leaning(s, e) - leaning(goal, e));
         if (closures > 0) {
           const open = openings(resolved);
           for (let i = 0; i < closures; i++) out[at++] = CLOSURE * (open[i] ?? 0);
@@ -116,7 +129,7 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
         step: free.map((v) => 1e-3 * v.reach),
         lower: free.map((v) => v.value - v.reach),
         upper: free.map((v) => v.value + v.reach),
-        maxIterations: 14,
+        maxIterations: lean === matched ? 14 : 30,
         tolerance: 1e-4,
       },
     );
@@ -130,19 +143,30 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
   const widths = freeValues(design, first, 'width');
   if (lengths.length + widths.length === 0)
     throw new RetuneError('nothing may move: every line is a feed or marked to stay');
-  let free: FreeValue[] = lengths;
-  let x = yield* search(
-    lengths,
-    lengths.map((v) => v.value),
-    0,
-    0.3,
-  );
-  const byLength = solve(resolveDesign(project, putAll(design, lengths, x)));
-  if (!byLength || missing(byLength) > GOOD) {
-    free = [...lengths, ...widths];
-    x = yield* search(free, [...x, ...widths.map((v) => v.value)], 0.3, 1);
+  /** What a search came to, and what it still misses. */
+  const reached = (values: readonly FreeValue[], at: readonly number[]) => {
+    const got = solve(resolveDesign(project, putAll(design, values, at)));
+    return { values, x: at, missing: got ? missing(got) : Infinity };
+  };
+  const untouched = lengths.map((v) => v.value);
+  let state = reached(lengths, yield* search(lengths, untouched, 0, 0.3));
+  // A sharp match lies far from where the junctions have put it: first to the match, whatever its sides look like.
+  if (state.missing > FAR) {
+    const there = reached(lengths, yield* search(lengths, state.x, 0.3, 0.4, []));
+    const best = there.missing < state.missing ? there : state;
+    const even = reached(lengths, yield* search(lengths, best.x, 0.4, 0.5));
+    state = even.missing < Math.max(GOOD, best.missing) ? even : best;
   }
-  const result = takeOver(design, free, x);
+  if (state.missing > GOOD) {
+    const both = [...lengths, ...widths];
+    const start = [...state.x, ...widths.map((v) => v.value)];
+    state = reached(both, yield* search(both, start, 0.5, 0.8));
+    if (state.missing > FAR) {
+      const there = reached(both, yield* search(both, state.x, 0.8, 1, []));
+      if (there.missing < state.missing) state = there;
+    }
+  }
+  const result = takeOver(design, state.values, state.x);
   const is = solve(resolveDesign(project, result.design));
   if (!is) throw new RetuneError('no copper with these values can be made');
   const at0 = (s: SData): SData => ({

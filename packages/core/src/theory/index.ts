@@ -1,2 +1,6 @@
 export * from './transformer';
 export * from './divider';
+export * from './stubs';
+export * from './lumped';
+export * from './preferred';
+export * from './taper';

@@ -264,6 +264,8 @@ function normalise(text: string): string {
     .replace(/[\u00D7\u00B7]/g, '*')
     .replace(/[\u2009\u202F\u00A0]/g, ' ')
     .replace(/\bpercent\b/g, '%')
+    // To the parser 0o begins an octal number.
+    .replace(/(^|[^\w.])0ohm\b/g, '$10 ohm')
     .replace(IMAGINARY_PREFIX, '$1j')
     .trim();
   const parts = COMPLEX.exec(plain) ?? COMPLEX.exec(plain.replace(/j(?=[a-zA-Z])/, 'j '));

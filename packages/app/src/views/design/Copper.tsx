@@ -3,7 +3,7 @@ import { Button, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import type { Layout, PlacedPiece } from '@ditch/core/artwork';
 import { pinsAtNode, splitLine } from '@ditch/core/grow';
-import { GROUND, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
+import { pinsByNode, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
 import { formatQuantity } from '@ditch/core/units';
 import { useSize } from '../../charts/size';
@@ -14,8 +14,11 @@ import { colour } from '../../theme';
 import { change } from '../edits';
 import { nodeCommands, nodeLabel, pieceCommands } from './growing';
 import { Handles } from './Handles';
+import { Labels } from './Labels';
 import { Outline, PictureBox } from './Picture';
-import { fitCamera, pathOf, pointsOf, roundLength, viewOf, type Camera, type View } from './view';
+import { Openings, Placed } from './Placed';
+import { Planes } from './Planes';
+import { fitCamera, roundLength, viewOf, type Camera, type View } from './view';
 
 const Box = styled(PictureBox)`
   svg {
@@ -34,6 +37,43 @@ const Box = styled(PictureBox)`
   }
   g[role='slider'] {
     outline: none;
+  }
+  .node {
+    position: absolute;
+    z-index: 1;
+    width: 20px;
+    height: 20px;
+    margin: -10px 0 0 -10px;
+    padding: 0;
+    border: 0;
+    border-radius: 50%;
+    background: transparent;
+    cursor: pointer;
+  }
+  .node i {
+    position: absolute;
+    inset: 6.5px;
+    border: 1px solid ${colour('copperHand')};
+    border-radius: 50%;
+    background: ${colour('laminate')};
+    color: ${colour('waterText')};
+    font: 600 13px/14px inherit;
+    font-style: normal;
+    text-align: center;
+    opacity: 0.75;
+  }
+  .node[data-open] i {
+    inset: 2px;
+    border: 1.5px dashed ${colour('water')};
+    background: ${colour('raised')};
+    opacity: 1;
+  }
+  .node:hover i,
+  .node[aria-expanded='true'] i {
+    border-style: solid;
+    border-color: ${colour('water')};
+    background: ${colour('waterSoft')};
+    opacity: 1;
   }
 `;
 const Note = styled.div`
@@ -71,38 +111,6 @@ const Bar = styled.div`
     font-size: 12px;
   }
 `;
-const NodeButton = styled.button<{ $open: boolean }>`
-  position: absolute;
-  z-index: 1;
-  width: 20px;
-  height: 20px;
-  margin: -10px 0 0 -10px;
-  padding: 0;
-  border: 0;
-  border-radius: 50%;
-  background: transparent;
-  cursor: pointer;
-  i {
-    position: absolute;
-    inset: ${({ $open }) => ($open ? '2px' : '6.5px')};
-    border: ${({ $open }) => ($open ? `1.5px dashed ${colour('water')}` : `1px solid ${colour('copperHand')}`)};
-    border-radius: 50%;
-    background: ${({ $open }) => ($open ? colour('raised') : colour('laminate'))};
-    color: ${colour('waterText')};
-    font: 600 13px/14px inherit;
-    font-style: normal;
-    text-align: center;
-    opacity: ${({ $open }) => ($open ? 1 : 0.75)};
-  }
-  &:hover i,
-  &[aria-expanded='true'] i {
-    border-style: solid;
-    border-color: ${colour('water')};
-    background: ${colour('waterSoft')};
-    opacity: 1;
-  }
-`;
-
 /** Where the menu of the pins hangs while it is open. */
 const Anchor = styled(Button)`
   position: absolute;
@@ -170,7 +178,7 @@ export const Copper = memo(function Copper(props: CopperProps) {
   const [box, size] = useSize<HTMLDivElement>();
   const svg = useRef<SVGSVGElement>(null);
   const { camera, setCamera, free } = useCamera(layout, size);
-  const view = camera && viewOf(camera, size);
+  const view = useMemo(() => camera && viewOf(camera, size), [camera, size]);
   const pan = useRef<{ x: number; y: number; from: Camera; moved: boolean } | null>(null);
 
   // One menu for all pins: hundreds of them cost nothing but their buttons.
@@ -250,15 +258,18 @@ export const Copper = memo(function Copper(props: CopperProps) {
   });
 
   const nodes = useMemo(() => {
-    const list: { node: string; open: boolean; x: number; y: number; angle: number }[] = [];
+    const list: { node: string; open: boolean; x: number; y: number; angle: number; label: string }[] = [];
+    const byNode = pinsByNode(design.pieces);
+    const valuesOf = new Map(resolved.pieces.map((p) => [p.id, p.values]));
+    const placedOf = new Map(layout.pieces.map((p) => [p.id, p]));
     for (const [node, first] of layout.nodes) {
-      const standing = node === GROUND ? [] : pinsAtNode(design, node);
+      const standing = byNode.get(node) ?? [];
       if (standing.length === 0) continue;
       // A junction's arms meet in one point; each is taken hold of where its line begins.
       let at = { ...first, reach: 0 };
       for (const { piece, pin } of standing) {
-        const values = resolved.pieces.find((p) => p.id === piece.id)?.values;
-        const placed = layout.pieces.find((p) => p.id === piece.id)?.pins[pin];
+        const values = valuesOf.get(piece.id);
+        const placed = placedOf.get(piece.id)?.pins[pin];
         const reach = (values && parts.get(piece.kind)?.setbacks?.(values, piece.settings ?? {})[pin]) ?? 0;
         if (placed && reach > at.reach) at = { ...placed, reach };
       }
@@ -268,10 +279,15 @@ export const Copper = memo(function Copper(props: CopperProps) {
         x: at.x + at.reach * Math.cos(at.angle),
         y: at.y + at.reach * Math.sin(at.angle),
         angle: at.angle,
+        label: nodeLabel(standing),
       });
     }
     return list;
   }, [layout, design, resolved]);
+  const openMenu = useHandler((node: string, x: number, y: number, opener: HTMLElement) =>
+    setMenu({ node, x, y: y + 10, opener }),
+  );
+  const resolvedOf = useMemo(() => new Map(resolved.pieces.map((p) => [p.id, p])), [resolved]);
   const near = new Set(chosen?.nodes ?? []);
   // What is mounted lies on the copper, and ports are seen over all.
   const rank = (p: PlacedPiece) => (p.kind === 'port' ? 2 : p.copper.length === 0 ? 1 : 0);
@@ -307,8 +323,8 @@ export const Copper = memo(function Copper(props: CopperProps) {
             <Placed
               key={placed.id}
               placed={placed}
-              name={resolved.pieces.find((p) => p.id === placed.id)?.name ?? placed.id}
-              number={resolved.pieces.find((p) => p.id === placed.id)?.settings.number}
+              name={resolvedOf.get(placed.id)?.name ?? placed.id}
+              number={resolvedOf.get(placed.id)?.settings.number}
               view={view}
               chosen={placed.id === selected}
               pointed={placed.id === hovered}
@@ -330,12 +346,13 @@ export const Copper = memo(function Copper(props: CopperProps) {
               view={view}
             />
           )}
+          <Planes planes={resolved.planes} layout={layout} view={view} />
           <ScaleBar view={view} height={size.height} />
         </svg>
       )}
       {view &&
         !dim &&
-        nodes.map(({ node, open, angle, ...place }) => {
+        nodes.map(({ node, open, angle, label, ...place }) => {
           const [x, y] = [view.sx(place.x), view.sy(place.y)];
           if (x < -20 || y < -20 || x > size.width + 20 || y > size.height + 20) return null;
           // Joined pins that are not at hand stay out of the way until the pointer or the keyboard comes.
@@ -343,21 +360,15 @@ export const Copper = memo(function Copper(props: CopperProps) {
           return (
             <NodeButton
               key={node}
-              type="button"
-              $open={open}
-              data-node={node}
-              aria-label={`${open ? 'grow at' : 'joint of'} ${nodeLabel(design, node)}`}
-              aria-haspopup="menu"
-              aria-expanded={menu?.node === node}
-              style={{
-                left: x + away * Math.cos(angle),
-                top: y - away * Math.sin(angle),
-                opacity: !open && !near.has(node) ? 0.55 : 1,
-              }}
-              onClick={(event) => setMenu({ node, x, y: y + 10, opener: event.currentTarget })}
-            >
-              <i aria-hidden="true">{open ? '+' : ''}</i>
-            </NodeButton>
+              node={node}
+              open={open}
+              label={label}
+              x={x + away * Math.cos(angle)}
+              y={y - away * Math.sin(angle)}
+              faint={!open && !near.has(node)}
+              expanded={menu?.node === node}
+              onOpen={openMenu}
+            />
           );
         })}
       <MenuTrigger
@@ -372,7 +383,7 @@ export const Copper = memo(function Copper(props: CopperProps) {
         <Anchor
           ref={anchor}
           excludeFromTabOrder
-          aria-label={menu ? `at ${nodeLabel(design, menu.node)}` : 'pins'}
+          aria-label={menu ? `at ${nodeLabel(pinsAtNode(design, menu.node))}` : 'pins'}
           style={{ left: menu?.x ?? 0, top: menu?.y ?? 0 }}
         />
         <Float placement="bottom start">
@@ -382,7 +393,12 @@ export const Copper = memo(function Copper(props: CopperProps) {
       {chosen && (
         <Bar role="toolbar" aria-label={`${chosen.name}: commands`}>
           <b>{chosen.name}</b>
-          <Menu label="Piece ▾" ariaLabel={`${chosen.name}: what can be done`} commands={commands} />
+          <Menu
+            label="Piece ▾"
+            ariaLabel={`${chosen.name}: what can be done`}
+            commands={commands}
+            hang="start"
+          />
         </Bar>
       )}
       {free && (
@@ -420,17 +436,37 @@ export const Copper = memo(function Copper(props: CopperProps) {
   );
 });
 
-interface PlacedProps {
-  readonly placed: PlacedPiece;
-  readonly name: string;
-  readonly number: string | undefined;
-  readonly view: View;
-  readonly chosen: boolean;
-  readonly pointed: boolean;
-  readonly onSelect: (id: string | undefined) => void;
-  readonly onHover: (id: string | undefined) => void;
-  readonly onSplit: (placed: PlacedPiece, clientX: number, clientY: number) => void;
+interface NodeButtonProps {
+  readonly node: string;
+  readonly open: boolean;
+  readonly label: string;
+  readonly x: number;
+  readonly y: number;
+  /** Not at hand: out of the way until the pointer or the keyboard comes. */
+  readonly faint: boolean;
+  readonly expanded: boolean;
+  readonly onOpen: (node: string, x: number, y: number, opener: HTMLElement) => void;
 }
+
+/** A pin to take hold of; its look stands in the box around all of them. */
+const NodeButton = memo(function NodeButton(props: NodeButtonProps) {
+  const { node, open, label, x, y, faint, expanded, onOpen } = props;
+  return (
+    <button
+      type="button"
+      className="node"
+      data-open={open || undefined}
+      data-node={node}
+      aria-label={`${open ? 'grow at' : 'joint of'} ${label}`}
+      aria-haspopup="menu"
+      aria-expanded={expanded}
+      style={{ left: x, top: y, opacity: faint ? 0.55 : 1 }}
+      onClick={(event) => onOpen(node, x, y, event.currentTarget)}
+    >
+      <i aria-hidden="true">{open ? '+' : ''}</i>
+    </button>
+  );
+});
 
 /** Share of a path's length at which it comes nearest to a place, kept off its very ends. */
 function shareAlong(path: readonly { x: number; y: number }[], x: number, y: number): number {
@@ -445,121 +481,6 @@ function shareAlong(path: readonly { x: number; y: number }[], x: number, y: num
     run += long;
   }
   return Math.round(Math.min(0.95, Math.max(0.05, best.at / run)) * 1000) / 1000;
-}
-
-/** One piece: its copper, its body, its port. */
-function Placed({ placed, name, number, view, chosen, pointed, onSelect, onHover, onSplit }: PlacedProps) {
-  const here = chosen || pointed;
-  const pin = placed.pins[0];
-  const copper = colour(here ? 'copperHand' : 'copper');
-  return (
-    <g
-      role="button"
-      tabIndex={0}
-      aria-label={name}
-      aria-pressed={chosen}
-      onClick={(event) => {
-        event.stopPropagation();
-        onSelect(placed.id);
-      }}
-      onKeyDown={(event) => {
-        if (event.key !== 'Enter' && event.key !== ' ') return;
-        event.preventDefault();
-        onSelect(placed.id);
-      }}
-      onDoubleClick={(event) => {
-        event.stopPropagation();
-        onSplit(placed, event.clientX, event.clientY);
-      }}
-      onPointerEnter={() => onHover(placed.id)}
-      onPointerLeave={() => onHover(undefined)}
-    >
-      <path d={pathOf(view, placed.copper)} fill={copper} />
-      {chosen && placed.centre.length > 1 && <Planes placed={placed} view={view} />}
-      {chosen && placed.centre.length > 1 && (
-        <polyline
-          points={pointsOf(view, placed.centre)}
-          fill="none"
-          stroke={colour('raised')}
-          strokeWidth={1.2}
-          strokeDasharray="5 3 1 3"
-        />
-      )}
-      {placed.body.map((polygon, i) => (
-        <polygon
-          key={`b${i}`}
-          points={pointsOf(view, polygon)}
-          fill={colour('raised')}
-          stroke={colour(here ? 'water' : 'quiet')}
-          strokeWidth={chosen ? 2 : 1.2}
-          strokeDasharray={placed.kind === 'load' ? '3 3' : undefined}
-        />
-      ))}
-      {placed.kind === 'port' && (
-        <g transform={`translate(${view.sx(pin.x)} ${view.sy(pin.y)})`}>
-          <circle r={here ? 7 : 5.5} fill={colour('raised')} stroke={colour('water')} strokeWidth={2} />
-          <text
-            x={-15 * Math.cos(pin.angle)}
-            y={15 * Math.sin(pin.angle)}
-            dy="0.35em"
-            textAnchor="middle"
-            fontSize={12}
-            fontWeight={700}
-            fill={colour('ink')}
-          >
-            {number}
-          </text>
-        </g>
-      )}
-      {placed.copper.length === 0 && placed.body.length === 0 && placed.kind !== 'port' && (
-        <rect
-          x={view.sx(pin.x) - 7}
-          y={view.sy(pin.y) - 7}
-          width={14}
-          height={14}
-          fill="transparent"
-          stroke={here ? colour('water') : 'none'}
-          strokeWidth={1.5}
-          transform={`rotate(45 ${view.sx(pin.x)} ${view.sy(pin.y)})`}
-        />
-      )}
-    </g>
-  );
-}
-
-/** The reference planes between which a line's length is measured. */
-function Planes({ placed, view }: { placed: PlacedPiece; view: View }) {
-  return (
-    <g stroke={colour('water')} strokeWidth={1.2} pointerEvents="none">
-      {placed.pins.map((pin, i) => {
-        const [x, y] = [view.sx(pin.x), view.sy(pin.y)];
-        const [nx, ny] = [Math.sin(pin.angle) * 11, Math.cos(pin.angle) * 11];
-        return <line key={i} x1={x - nx} y1={y - ny} x2={x + nx} y2={y + ny} />;
-      })}
-    </g>
-  );
-}
-
-/** Where rings stay open: the distance between pins that are joined. */
-function Openings({ layout, view }: { layout: Layout; view: View }) {
-  return (
-    <g pointerEvents="none">
-      {layout.closures.map((c) => {
-        const at = layout.nodes.get(c.node)!;
-        const [x, y] = [view.sx(at.x), view.sy(at.y)];
-        return (
-          <g key={`${c.node}-${c.second}`} stroke={colour('error')} fill="none" strokeWidth={2}>
-            <line x1={x} y1={y} x2={x + c.dx * view.scale} y2={y - c.dy * view.scale} strokeDasharray="4 3" />
-            <circle cx={x + c.dx * view.scale} cy={y - c.dy * view.scale} r={4} />
-            <text x={x + 8} y={y - 8} stroke="none" fill={colour('error')} fontSize={11} fontWeight={600}>
-              {formatQuantity(c.span ?? Math.hypot(c.dx, c.dy), 'length', { digits: 3 })}
-              {c.span === undefined ? ' open' : ' to bridge'}
-            </text>
-          </g>
-        );
-      })}
-    </g>
-  );
 }
 
 function ScaleBar({ view, height }: { view: View; height: number }) {
@@ -578,105 +499,6 @@ function ScaleBar({ view, height }: { view: View; height: number }) {
       <text x={bar * view.scale + 8} dy="0.32em" stroke="none">
         {formatQuantity(bar, 'length')}
       </text>
-    </g>
-  );
-}
-
-interface LabelProps {
-  readonly layout: Layout;
-  readonly resolved: ResolvedDesign;
-  readonly view: View;
-  /** Piece whose label is written in full. */
-  readonly chosen: string | undefined;
-}
-
-/** Impedance and size beside each line that has room for them, away from the middle of the board. */
-function Labels({ layout, resolved, view, chosen }: LabelProps) {
-  const { box } = layout;
-  const centre = { x: box.x + box.width / 2, y: box.y + box.height / 2 };
-  const chain = box.height * view.scale < 60;
-  return (
-    <g pointerEvents="none" fontSize={11}>
-      {layout.pieces.map((placed) => {
-        const piece = resolved.pieces.find((p) => p.id === placed.id)!;
-        const { values } = piece;
-        if (!values) return null;
-        const full = placed.id === chosen;
-        const definition = parts.get(piece.kind);
-        const path = placed.centre;
-        const middle = {
-          ...(path.length > 2
-            ? path[Math.floor(path.length / 2)]
-            : path.length === 2
-              ? { x: (path[0].x + path[1].x) / 2, y: (path[0].y + path[1].y) / 2 }
-              : {
-                  x: placed.pins.reduce((sum, p) => sum + p.x, 0) / placed.pins.length,
-                  y: placed.pins.reduce((sum, p) => sum + p.y, 0) / placed.pins.length,
-                }),
-        };
-        if (placed.body.length > 0 && placed.pins.length === 1) {
-          const corners = placed.body.flat();
-          middle.x = corners.reduce((sum, p) => sum + p.x, 0) / corners.length;
-          middle.y = corners.reduce((sum, p) => sum + p.y, 0) / corners.length;
-        }
-        const long = (values.length?.re ?? 0) * view.scale;
-        const text: string[] = [];
-        if (definition?.carries && values.z0) {
-          // Feeds only lead to the ports; what they are is asked for.
-          if (!full && (long < 52 || piece.role === 'feed')) return null;
-          const width = formatQuantity(values.width.re, 'length', { digits: 3 });
-          const length = formatQuantity(values.length.re, 'length', { digits: 3 });
-          const z0 = formatQuantity(values.z0.re, 'impedance', { digits: 3 });
-          text.push(
-            full || (chain && long > 110) ? `${piece.name} \u00B7 ${z0}` : z0,
-            full || long > 84 ? `${length} × ${width}` : '',
-          );
-        } else if (values.r || values.c || values.l) {
-          const face = definition!.properties[0].faces[0];
-          text.push(
-            full ? piece.name : '',
-            formatQuantity(values[face.name].re, face.rule.kind, { digits: 3 }),
-          );
-        } else if (full || piece.kind === 'load') text.push(piece.name, '');
-        else return null;
-        const tangent =
-          path.length > 1
-            ? Math.atan2(path[path.length - 1].y - path[0].y, path[path.length - 1].x - path[0].x)
-            : placed.pins.length === 2
-              ? Math.atan2(placed.pins[1].y - placed.pins[0].y, placed.pins[1].x - placed.pins[0].x)
-              : 0;
-        let [nx, ny] = [-Math.sin(tangent), Math.cos(tangent)];
-        if (nx * (middle.x - centre.x) + ny * (middle.y - centre.y) < -1e-9 || (chain && ny < 0))
-          [nx, ny] = [-nx, -ny];
-        const extent =
-          placed.pins.length === 1 ? placed.body.flat().map((p) => Math.abs(p.y - middle.y)) : [];
-        const half = Math.max((values.width?.re ?? 0.8e-3) / 2, ...extent);
-        const off = half * view.scale + 10;
-        const x = view.sx(middle.x) + nx * off;
-        const y = view.sy(middle.y) - ny * off;
-        const anchor = nx > 0.35 ? 'start' : nx < -0.35 ? 'end' : 'middle';
-        const lines = text.filter((t) => t !== '');
-        // Above the copper the last line stands next to it, below it the first.
-        const top =
-          ny > 0.35 ? y - 13 * (lines.length - 1) : ny < -0.35 ? y + 9 : y - 6.5 * (lines.length - 1) + 4;
-        return (
-          <text
-            key={placed.id}
-            textAnchor={anchor}
-            fill={colour(full ? 'ink' : 'quiet')}
-            stroke={colour('laminate')}
-            strokeWidth={3}
-            paintOrder="stroke"
-            fontWeight={full ? 600 : 400}
-          >
-            {lines.map((line, i) => (
-              <tspan key={line} x={x} y={top + 13 * i}>
-                {line}
-              </tspan>
-            ))}
-          </text>
-        );
-      })}
     </g>
   );
 }

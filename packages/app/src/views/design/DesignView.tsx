@@ -1,12 +1,13 @@
-import { lazy, Suspense, useDeferredValue, useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { Link } from 'react-router';
 import { layOut } from '@ditch/core/artwork';
-import { circuitOf, dataOf, type Design } from '@ditch/core/network';
+import { circuitOf, resolveDesign, seenFrom, type Design } from '@ditch/core/network';
 import { review } from '@ditch/core/review';
-import { pathArc } from '@ditch/core/studies';
+import type { Walk } from '../../charts/SmithPath';
 import { HelpLine } from '../../controls/help';
-import { useResponses } from '../../queries';
+import { useHandler, useStable, useStableList } from '../../controls/stable';
+import { useResponses } from '../../responses';
 import { colour } from '../../theme';
 import { Empty } from '../Empty';
 import { setPreferences, useDesign, usePreferences, useProject, useResolved } from '../hooks';
@@ -22,6 +23,10 @@ import { Response } from './Response';
 import { Waterline } from './Waterline';
 
 const RetuneDialog = lazy(() => import('./RetuneDialog'));
+const Walker = lazy(() => import('./walking'));
+const TuningStrip = lazy(() => import('./TuningStrip'));
+
+const NO_WALK: Walk = { arcs: [], actions: undefined, pointed: undefined };
 
 const Page = styled.div<{ $folded: boolean }>`
   display: grid;
@@ -53,6 +58,7 @@ const Fold = styled.button`
   cursor: pointer;
 `;
 const Main = styled.div`
+  position: relative;
   display: grid;
   min-width: 0;
   min-height: 0;
@@ -99,34 +105,81 @@ function Loaded({ design }: { design: Design }) {
         : undefined,
     [modelledCircuit, resolved, hovered],
   );
-  const walk = useMemo(
+  const smith = design.plots?.some((p) => p.show === 'smith') ?? true;
+  const [walk, setWalk] = useState<Walk>(NO_WALK);
+  // The state to come back to: as the page was opened, or where the engineer says so.
+  const [start, setStart] = useState(design);
+  // Attempts drawn beside the present state.
+  const [beside, setBeside] = useState<readonly string[]>([]);
+  const others = useMemo(
     () =>
-      hovered && modelledCircuit
-        ? pathArc(
-            design,
-            resolved,
-            modelledCircuit,
-            (id) => project.data.filter((d) => d.id === id).map(dataOf)[0],
-            hovered,
-          )?.points
-        : undefined,
-    [design, resolved, modelledCircuit, project.data, hovered],
+      (design.attempts ?? [])
+        .filter((a) => beside.includes(a.id))
+        .map((a) => ({
+          id: a.id,
+          name: a.name,
+          circuit: circuitOf(
+            resolveDesign(project, { ...design, values: a.values, pieces: a.pieces }),
+            'modelled',
+          ),
+        })),
+    [project, design, beside],
   );
-  const responses = useResponses(
-    [idealCircuit, modelledCircuit, influenceCircuit],
-    resolved.sweep,
-    project.data,
+  const planes = useStable(resolved.planes);
+  const circuits = useMemo(
+    () => [
+      idealCircuit,
+      modelledCircuit,
+      influenceCircuit,
+      ...others.map((o) => o.circuit),
+      ...planes.flatMap((plane) =>
+        [idealCircuit, modelledCircuit].map((c) => c && seenFrom(c, resolved, plane)),
+      ),
+    ],
+    [idealCircuit, modelledCircuit, influenceCircuit, others, planes, resolved],
+  );
+  const responses = useResponses(circuits, resolved.sweep, project.data);
+  const sweepProblems = useStable(
+    resolved.problems.filter((p) => p.place.kind === 'sweep' || p.place.kind === 'goal'),
+  );
+  const stackProblems = useStable(
+    resolved.problems.flatMap((p) =>
+      p.place.kind === 'stack' ? [{ field: p.place.field, message: p.message }] : [],
+    ),
   );
   // While an entry is wrong the copper of the last right one stays, dimmed, instead of vanishing under the hand.
   const wrong = resolved.problems.some((p) => ['stack', 'value', 'piece'].includes(p.place.kind));
-  const [sound, setSound] = useState({ resolved, layout });
-  if (!wrong && sound.resolved !== resolved) setSound({ resolved, layout });
-  const drawn = wrong ? sound : { resolved, layout };
+  const sound = useRef({ resolved, layout });
+  useEffect(() => {
+    if (!wrong) sound.current = { resolved, layout };
+  });
+  const drawn = wrong ? sound.current : { resolved, layout };
   const { goal } = resolved;
   const ideal = useLevelResponse(responses.data[0], resolved.f0, goal);
   const modelled = useLevelResponse(responses.data[1], resolved.f0, goal);
 
+  const besides = useStableList(
+    others.flatMap((o, i) => {
+      const data = responses.data[3 + i];
+      return data ? [{ id: o.id, name: o.name, data }] : [];
+    }),
+  );
+  const seen = useStableList(
+    planes.map(({ plot }, i) => {
+      const at = 3 + others.length + 2 * i;
+      return { id: plot, ideal: responses.data[at], modelled: responses.data[at + 1] };
+    }),
+  );
+  const firstSmith = design.plots?.find((p) => p.show === 'smith')?.id;
   const retuning = useRetuning(project, design);
+  const meetLimits = useHandler(() => retuning.start('limits'));
+  const onDrag = useHandler((y: number) => {
+    const rect = main.current!.getBoundingClientRect();
+    const strip = main.current!.lastElementChild!.getBoundingClientRect().height;
+    setPreferences({
+      waterline: Math.min(0.75, Math.max(0.15, (y - rect.top - 22) / (rect.height - 44 - strip))),
+    });
+  });
   const stack = project.stacks.find((s) => s.id === design.stack);
   const blocked = !idealCircuit || !resolved.sweep;
   const first = resolved.problems[0];
@@ -161,18 +214,14 @@ function Loaded({ design }: { design: Design }) {
                   medium={design.medium}
                   stack={stack}
                   stacks={project.stacks}
-                  problems={resolved.problems.flatMap((p) =>
-                    p.place.kind === 'stack' ? [{ field: p.place.field, message: p.message }] : [],
-                  )}
+                  problems={stackProblems}
                 />
               )}
               <SweepPart
                 design={design.id}
                 sweep={design.sweep}
                 goal={design.goal}
-                problems={resolved.problems.filter(
-                  (p) => p.place.kind === 'sweep' || p.place.kind === 'goal',
-                )}
+                problems={sweepProblems}
               />
               <Pieces
                 project={project}
@@ -191,7 +240,7 @@ function Loaded({ design }: { design: Design }) {
       </Side>
       <Main
         ref={main}
-        style={{ gridTemplateRows: `minmax(0, ${waterline}fr) 44px minmax(0, ${1 - waterline}fr)` }}
+        style={{ gridTemplateRows: `minmax(0, ${waterline}fr) 44px minmax(0, ${1 - waterline}fr) auto` }}
       >
         <Copper
           project={project}
@@ -205,19 +254,12 @@ function Loaded({ design }: { design: Design }) {
           onHover={setHovered}
         />
         <Waterline
-          readings={[
-            { level: 'ideal', match: blocked || responses.stopped ? undefined : ideal?.match },
-            { level: 'modelled', match: blocked || responses.stopped ? undefined : modelled?.match },
-          ]}
+          ideal={blocked || responses.stopped ? undefined : ideal?.match}
+          modelled={blocked || responses.stopped ? undefined : modelled?.match}
           retuning={modelledCircuit ? retuning : undefined}
           busy={responses.progress}
           onStop={responses.stop}
-          onDrag={(y) => {
-            const rect = main.current!.getBoundingClientRect();
-            setPreferences({
-              waterline: Math.min(0.75, Math.max(0.15, (y - rect.top - 22) / (rect.height - 44))),
-            });
-          }}
+          onDrag={onDrag}
         />
         <Response
           design={design}
@@ -226,11 +268,39 @@ function Loaded({ design }: { design: Design }) {
           ideal={ideal}
           modelled={modelled}
           influence={hovered && influenceCircuit ? responses.data[2] : undefined}
+          beside={besides}
+          seen={seen}
           walk={walk}
+          hovered={hovered}
+          onHover={setHovered}
           waiting={waiting}
           trouble={trouble}
           onResume={responses.stopped && !blocked ? responses.resume : undefined}
         />
+        <Suspense>
+          <Walker
+            project={project}
+            design={design}
+            resolved={resolved}
+            circuit={modelledCircuit}
+            wanted={smith}
+            plane={planes.find((p) => p.plot === firstSmith)}
+            hovered={hovered}
+            onWalk={setWalk}
+          />
+        </Suspense>
+        <Suspense fallback={<div style={{ height: design.strip?.length ? 74 : 60 }} />}>
+          <TuningStrip
+            project={project}
+            design={design}
+            resolved={resolved}
+            start={start}
+            onStart={setStart}
+            beside={beside}
+            onBeside={setBeside}
+            onMeet={modelledCircuit && retuning.progress === undefined ? meetLimits : undefined}
+          />
+        </Suspense>
       </Main>
       {retuning.result && (
         <Suspense>

@@ -9,6 +9,7 @@ import {
   type ResolvedPiece,
 } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
+import { movable } from '@ditch/core/studies';
 import { Quiet, SectionTitle, Segments } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
 import { NameInput } from '../../controls/NameInput';
@@ -17,44 +18,58 @@ import { colour } from '../../theme';
 import { holdFace, releaseFace, renamePiece, setSetting } from '../edits';
 import { FaceEditor, shownValue } from '../FaceEditor';
 
-const Row = styled.div<{ $selected: boolean; $hovered: boolean }>`
-  border-left: 3px solid ${({ $selected }) => ($selected ? colour('water') : 'transparent')};
-  background: ${({ $selected, $hovered }) => ($selected || $hovered ? colour('waterSoft') : 'transparent')};
-  padding: 0 !important;
-`;
-const RowHead = styled.button`
-  display: grid;
-  grid-template-columns: 22px minmax(0, 1fr) 76px 84px;
-  align-items: center;
-  gap: 8px;
-  width: 100%;
-  min-height: 40px;
-  padding: 4px 16px 4px 13px;
-  border: 0;
-  background: none;
-  text-align: left;
-  cursor: pointer;
-  line-height: 1.3;
-  small {
+/** Rows are plain elements under one style: a hundred of them are drawn again while a value is tuned. */
+const List = styled(Part)`
+  > .row {
+    border-left: 3px solid transparent;
+    padding: 0;
+    content-visibility: auto;
+    contain-intrinsic-size: auto 42px;
+  }
+  > .row[data-selected] {
+    border-left-color: ${colour('water')};
+  }
+  > .row[data-selected],
+  > .row[data-hovered] {
+    background: ${colour('waterSoft')};
+  }
+  .head {
+    display: grid;
+    grid-template-columns: 22px minmax(0, 1fr) 76px 84px;
+    align-items: center;
+    gap: 8px;
+    width: 100%;
+    min-height: 40px;
+    padding: 4px 16px 4px 13px;
+    border: 0;
+    background: none;
+    text-align: left;
+    cursor: pointer;
+    line-height: 1.3;
+  }
+  .head small {
     color: ${colour('quiet')};
     font-size: 11px;
   }
-`;
-const Title = styled.span`
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-`;
-const Cell = styled.span`
-  display: flex;
-  flex-direction: column;
-  align-items: flex-end;
-`;
-const Face = styled.span<{ $held: boolean }>`
-  color: ${({ $held }) => ($held ? colour('ink') : colour('quiet'))};
-  font-weight: ${({ $held }) => ($held ? 600 : 400)};
-  white-space: nowrap;
-  i {
+  .title {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .cell {
+    display: flex;
+    flex-direction: column;
+    align-items: flex-end;
+  }
+  .face {
+    color: ${colour('quiet')};
+    white-space: nowrap;
+  }
+  .face[data-held] {
+    color: ${colour('ink')};
+    font-weight: 600;
+  }
+  .face i {
     display: inline-block;
     width: 5px;
     height: 5px;
@@ -84,6 +99,14 @@ const Source = styled.p`
 const Editor = styled.div`
   padding: 2px 12px 10px 13px;
 `;
+
+const RETUNE_HELP =
+  'Whether retuning may change this piece: its length first, then its width. Feeds stay where nothing else is said.';
+const RETUNE_CHOICES = [
+  { id: 'move', label: 'may move it' },
+  { id: 'stay', label: 'stays' },
+];
+
 interface PiecesProps {
   readonly project: Project;
   readonly design: Design;
@@ -108,17 +131,17 @@ function PieceFaces({ piece }: { piece: ResolvedPiece }) {
         .map((face) => {
           const isHeld = piece.held.includes(face.name);
           return (
-            <Face key={face.name} $held={isHeld}>
+            <span key={face.name} className="face" data-held={isHeld || undefined}>
               {isHeld && <i title="held" />}
               {shownValue(piece.values?.[face.name], face)}
-            </Face>
+            </span>
           );
         }),
     );
   return (
     <>
-      <Cell>{column('electrical')}</Cell>
-      <Cell>{column('physical')}</Cell>
+      <span className="cell">{column('electrical')}</span>
+      <span className="cell">{column('physical')}</span>
     </>
   );
 }
@@ -137,36 +160,37 @@ export const Pieces = memo(function Pieces({
     if (selected)
       list.current?.querySelector(`[data-piece="${selected}"]`)?.scrollIntoView({ block: 'nearest' });
   }, [selected]);
+  const documents = new Map(design.pieces.map((p) => [p.id, p]));
+  const wrong = new Map<string, Record<string, string>>();
+  for (const { place, message } of resolved.problems)
+    if (place.kind === 'piece') wrong.set(place.piece, { ...wrong.get(place.piece), [place.face]: message });
   const widest = Math.max(1e-9, ...resolved.pieces.map((p) => p.values?.width?.re ?? 0));
   return (
-    <Part ref={list} aria-label="Ledger of pieces" style={{ borderBottom: 0 }}>
+    <List ref={list} aria-label="Ledger of pieces" style={{ borderBottom: 0 }}>
       <SectionTitle>
         Ledger <span style={{ letterSpacing: '0.04em' }}>Electrical · physical</span>
       </SectionTitle>
-      {resolved.pieces.map((piece) => {
-        const errors: Record<string, string> = {};
-        for (const p of resolved.problems)
-          if (p.place.kind === 'piece' && p.place.piece === piece.id) errors[p.place.face] = p.message;
-        return (
-          <PieceRow
-            key={piece.id}
-            design={design.id}
-            piece={piece}
-            document={design.pieces.find((p) => p.id === piece.id)!}
-            errors={errors}
-            widest={widest}
-            dataName={project.data.find((d) => d.id === piece.settings.data)?.name}
-            f0={resolved.f0}
-            isOpen={selected === piece.id}
-            isHovered={hovered === piece.id}
-            onSelect={onSelect}
-            onHover={onHover}
-          />
-        );
-      })}
-    </Part>
+      {resolved.pieces.map((piece) => (
+        <PieceRow
+          key={piece.id}
+          design={design.id}
+          piece={piece}
+          document={documents.get(piece.id)!}
+          errors={wrong.get(piece.id) ?? NONE}
+          widest={widest}
+          dataName={project.data.find((d) => d.id === piece.settings.data)?.name}
+          f0={resolved.f0}
+          isOpen={selected === piece.id}
+          isHovered={hovered === piece.id}
+          onSelect={onSelect}
+          onHover={onHover}
+        />
+      ))}
+    </List>
   );
 });
+
+const NONE: Readonly<Record<string, string>> = {};
 
 interface PieceRowProps {
   readonly design: string;
@@ -188,15 +212,22 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
     props;
   const definition = parts.get(piece.kind);
   const width = piece.values?.width?.re;
+  const adjustable = definition?.properties.some((p) => p.adjusts);
   return (
-    <Row
+    <div
+      className="row"
       data-piece={piece.id}
-      $selected={isOpen}
-      $hovered={isHovered}
+      data-selected={isOpen || undefined}
+      data-hovered={isHovered || undefined}
       onPointerEnter={() => onHover(piece.id)}
       onPointerLeave={() => onHover(undefined)}
     >
-      <RowHead type="button" aria-expanded={isOpen} onClick={() => onSelect(isOpen ? undefined : piece.id)}>
+      <button
+        className="head"
+        type="button"
+        aria-expanded={isOpen}
+        onClick={() => onSelect(isOpen ? undefined : piece.id)}
+      >
         <svg width="22" height="16" aria-hidden="true">
           {width !== undefined ? (
             <rect
@@ -219,13 +250,14 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
             />
           )}
         </svg>
-        <Title>
+        <span className="title">
           {piece.name}
           <br />
           <small>
             {piece.kind === 'port' ? `port ${piece.settings.number}` : (definition?.name ?? piece.kind)}
+            {adjustable && !movable(document) && ' · stays'}
           </small>
-        </Title>
+        </span>
         {dataName !== undefined ? (
           <Quiet
             style={{ gridColumn: '3 / -1', textAlign: 'right', overflow: 'hidden', textOverflow: 'ellipsis' }}
@@ -235,7 +267,7 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
         ) : (
           <PieceFaces piece={piece} />
         )}
-      </RowHead>
+      </button>
       {Object.keys(errors).length > 0 && !isOpen && (
         <Editor>
           <ErrorText>{Object.values(errors)[0]}</ErrorText>
@@ -274,9 +306,20 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
           ) : (
             <Quiet>{definition.about}</Quiet>
           )}
+          {adjustable && (
+            <Chosen {...helpHandlers('Retune', RETUNE_HELP)}>
+              <span>Retune</span>
+              <Segments
+                label={`${piece.name}: whether retuning moves it`}
+                value={movable(document) ? 'move' : 'stay'}
+                choices={RETUNE_CHOICES}
+                onChange={(id) => setSetting(design, document, 'retune', id)}
+              />
+            </Chosen>
+          )}
           {definition.source && <Source>{definition.source}</Source>}
         </Editor>
       )}
-    </Row>
+    </div>
   );
 }, sameContent);

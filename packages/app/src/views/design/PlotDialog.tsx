@@ -1,10 +1,11 @@
 import { useState } from 'react';
 import styled from 'styled-components';
-import { newId, type Limit, type Plot } from '@ditch/core/network';
+import { newId, type Design, type Limit, type Plot } from '@ditch/core/network';
 import { parseFormula } from '@ditch/core/plots';
 import { QuantityError } from '@ditch/core/units';
-import { Button, Dialog, Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
-import { ErrorText, InputBox } from '../../controls/QuantityInput';
+import { Button, Dialog, Quiet, SectionTitle, Segments, Select, TextButton } from '../../controls/basics';
+import { ErrorText, InputBox, QuantityInput } from '../../controls/QuantityInput';
+import { pinLabel } from './reading';
 
 const Row = styled.div`
   display: grid;
@@ -26,6 +27,7 @@ const Part = styled.div`
 
 interface PlotDialogProps {
   readonly plot: Plot;
+  readonly design: Design;
   readonly title: string;
   readonly errors: readonly { readonly id: string; readonly message: string }[];
   readonly onChange: (label: string, next: Plot) => void;
@@ -44,7 +46,7 @@ const wrong = (text: string): string | undefined => {
 };
 
 /** A plot's formulas, for the kind that has them, and the limits drawn into it. */
-export default function PlotDialog({ plot, title, errors, onChange, onClose }: PlotDialogProps) {
+export default function PlotDialog({ plot, design, title, errors, onChange, onClose }: PlotDialogProps) {
   // Texts are held here while they are typed; only those that can be read go into the design.
   const [texts, setTexts] = useState<readonly string[]>(
     plot.formulas?.length ? plot.formulas : ['S21 in dB'],
@@ -95,70 +97,123 @@ export default function PlotDialog({ plot, title, errors, onChange, onClose }: P
           <TextButton onPress={() => write([...texts, 'S11 in dB'])}>add a formula</TextButton>
         </Part>
       )}
-      <Part>
-        <SectionTitle>Limits</SectionTitle>
-        {limits.length === 0 && (
-          <Quiet>A limit shades what the curves shall keep out of, between two frequencies.</Quiet>
-        )}
-        {limits.map((limit) => {
-          const problem = errors.find((e) => e.id === limit.id)?.message;
-          return (
-            <div key={limit.id}>
-              <Row>
-                <Segments
-                  label="side of the limit"
-                  value={limit.side}
-                  choices={[
-                    { id: 'below', label: 'below' },
-                    { id: 'above', label: 'above' },
-                  ]}
-                  onChange={(side) => change(limit.id, { side: side as Limit['side'] })}
-                />
-                <InputBox
-                  aria-label="level of the limit"
-                  value={limit.level}
-                  onChange={(e) => change(limit.id, { level: e.target.value })}
-                />
-                <span>from</span>
-                <InputBox
-                  aria-label="limit from"
-                  value={limit.from}
-                  onChange={(e) => change(limit.id, { from: e.target.value })}
-                />
-                <span>to</span>
-                <InputBox
-                  aria-label="limit to"
-                  value={limit.to}
-                  onChange={(e) => change(limit.id, { to: e.target.value })}
-                />
-                <TextButton
-                  aria-label="remove the limit"
-                  onPress={() =>
-                    onChange('remove a limit', { ...plot, limits: limits.filter((l) => l.id !== limit.id) })
-                  }
-                >
-                  remove
-                </TextButton>
-              </Row>
-              {problem && <ErrorText>{problem}</ErrorText>}
-            </div>
-          );
-        })}
-        <TextButton
-          onPress={() =>
-            onChange('add a limit', {
-              ...plot,
-              limits: [
-                ...limits,
-                { id: newId(), side: 'below', level: '-20', from: '0.95*f0', to: '1.05*f0' },
-              ],
-            })
-          }
-        >
-          add a limit
-        </TextButton>
-      </Part>
+      {plot.show === 'smith' ? (
+        <PlanePart plot={plot} design={design} errors={errors} onChange={onChange} />
+      ) : (
+        <Part>
+          <SectionTitle>Limits</SectionTitle>
+          {limits.length === 0 && (
+            <Quiet>A limit shades what the curves shall keep out of, between two frequencies.</Quiet>
+          )}
+          {limits.map((limit) => {
+            const problem = errors.find((e) => e.id === limit.id)?.message;
+            return (
+              <div key={limit.id}>
+                <Row>
+                  <Segments
+                    label="side of the limit"
+                    value={limit.side}
+                    choices={[
+                      { id: 'below', label: 'below' },
+                      { id: 'above', label: 'above' },
+                    ]}
+                    onChange={(side) => change(limit.id, { side: side as Limit['side'] })}
+                  />
+                  <InputBox
+                    aria-label="level of the limit"
+                    value={limit.level}
+                    onChange={(e) => change(limit.id, { level: e.target.value })}
+                  />
+                  <span>from</span>
+                  <InputBox
+                    aria-label="limit from"
+                    value={limit.from}
+                    onChange={(e) => change(limit.id, { from: e.target.value })}
+                  />
+                  <span>to</span>
+                  <InputBox
+                    aria-label="limit to"
+                    value={limit.to}
+                    onChange={(e) => change(limit.id, { to: e.target.value })}
+                  />
+                  <TextButton
+                    aria-label="remove the limit"
+                    onPress={() =>
+                      onChange('remove a limit', { ...plot, limits: limits.filter((l) => l.id !== limit.id) })
+                    }
+                  >
+                    remove
+                  </TextButton>
+                </Row>
+                {problem && <ErrorText>{problem}</ErrorText>}
+              </div>
+            );
+          })}
+          <TextButton
+            onPress={() =>
+              onChange('add a limit', {
+                ...plot,
+                limits: [
+                  ...limits,
+                  { id: newId(), side: 'below', level: '-20', from: '0.95*f0', to: '1.05*f0' },
+                ],
+              })
+            }
+          >
+            add a limit
+          </TextButton>
+        </Part>
+      )}
       <Button onPress={onClose}>Done</Button>
     </Dialog>
+  );
+}
+
+const PORT = 'port';
+
+/** From where a Smith chart looks, and against which impedance. */
+function PlanePart({
+  plot,
+  design,
+  errors,
+  onChange,
+}: Pick<PlotDialogProps, 'plot' | 'design' | 'errors' | 'onChange'>) {
+  const problem = errors.find((e) => e.id === plot.id)?.message;
+  const pins = design.pieces.flatMap((piece) =>
+    piece.kind === 'port'
+      ? []
+      : piece.nodes.map((_node, pin) => ({
+          id: `${piece.id}:${pin}`,
+          label: `into ${pinLabel(piece, pin)}`,
+          look: { piece: piece.id, pin },
+        })),
+  );
+  return (
+    <Part>
+      <SectionTitle>Looks</SectionTitle>
+      <Select
+        label="where the Smith chart looks from"
+        value={plot.look ? `${plot.look.piece}:${plot.look.pin}` : PORT}
+        choices={[{ id: PORT, label: 'from port 1' }, ...pins]}
+        onChange={(id) =>
+          onChange('look from another plane', { ...plot, look: pins.find((p) => p.id === id)?.look })
+        }
+      />
+      <Quiet>
+        The network is cut open at the pin, and one looks into the piece and what lies beyond it. Pins on the
+        copper offer the same.
+      </Quiet>
+      <SectionTitle>Reference</SectionTitle>
+      <QuantityInput
+        label="reference of the Smith chart"
+        help="Impedance of the centre of the chart. Left empty, it is that of port 1."
+        value={plot.reference ?? ''}
+        placeholder="that of port 1"
+        error={problem}
+        onChange={(text) =>
+          onChange('change the reference', { ...plot, reference: text.trim() === '' ? undefined : text })
+        }
+      />
+    </Part>
   );
 }

@@ -3,22 +3,25 @@ import styled from 'styled-components';
 import type { Column } from '@ditch/core/formats';
 import { dataBlock, type DataBlock, type Design, type Plot, type ResolvedDesign } from '@ditch/core/network';
 import { measures, type Roles } from '@ditch/core/plots';
-import { decibels, degrees, entryOf, impedanceOf, interpolate, vswr, type SData } from '@ditch/core/results';
+import { entryOf, interpolate, type SData } from '@ditch/core/results';
 import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
 import { valueAt } from '../../charts/domain';
 import { FREQUENCY, RectChart, type Axis } from '../../charts/RectChart';
 import { SmithChart } from '../../charts/SmithChart';
+import type { Walk } from '../../charts/SmithPath';
+import { smithGrids, type SmithGridName } from '../../charts/SmithGrid';
 import type { ChartMarker } from '../../charts/types';
-import { Menu, TextButton, type Command } from '../../controls/basics';
-import { QuantityInput } from '../../controls/QuantityInput';
+import { TextButton, type Command } from '../../controls/basics';
 import { chooseTouchstone } from '../../store/library';
 import { endMerge } from '../../store/session';
 import { colour } from '../../theme';
 import { useHandler, useStable } from '../../controls/stable';
 import { addMarker, addOverlay, moveMarker, removeMarker, setPlots, toggleOverlay } from '../edits';
-import { drawPlot, plotsOf, rangeOf, rolesFrom, smithTraces, sourcesOf, type Source } from './plots';
-import type { LevelResponse } from './reading';
+import { setPreferences, usePreferences } from '../hooks';
+import { MarkerStrip } from './MarkerStrip';
+import { drawPlot, missed, plotsOf, rangeOf, rolesFrom, smithTraces, sourcesOf, type Source } from './plots';
+import { pinLabel, type LevelResponse } from './reading';
 
 const PlotDialog = lazy(() => import('./PlotDialog'));
 
@@ -41,39 +44,6 @@ const Plots = styled.div`
     border-left: 1px solid ${colour('rule')};
   }
 `;
-const Strip = styled.div`
-  max-height: 122px;
-  padding-bottom: 6px;
-  overflow: auto;
-  border-top: 1px solid ${colour('rule')};
-  contain: layout paint;
-  table {
-    width: 100%;
-    border-collapse: collapse;
-    font-size: 12px;
-  }
-  th {
-    color: ${colour('quiet')};
-    font-size: 11px;
-    font-weight: 400;
-    text-align: right;
-    height: 31px;
-    padding: 1px 10px;
-    white-space: nowrap;
-  }
-  td {
-    padding: 0 10px;
-    height: 27px;
-    text-align: right;
-    white-space: nowrap;
-  }
-  th:first-child,
-  td:first-child {
-    width: 150px;
-    padding-left: 12px;
-    text-align: left;
-  }
-`;
 const Waiting = styled.p`
   position: absolute;
   z-index: 3;
@@ -88,8 +58,6 @@ const Waiting = styled.p`
   text-align: center;
 `;
 
-type SmithWalk = readonly { readonly re: number; readonly im: number }[] | undefined;
-
 interface ResponseProps {
   readonly design: Design;
   readonly resolved: ResolvedDesign;
@@ -98,8 +66,18 @@ interface ResponseProps {
   readonly modelled: LevelResponse | undefined;
   /** The response with the piece that is pointed at a little longer. */
   readonly influence: SData | undefined;
-  /** The arc that it draws on the Smith chart at the design frequency. */
-  readonly walk: SmithWalk;
+  /** Attempts drawn beside it. */
+  readonly beside: readonly { readonly id: string; readonly name: string; readonly data: SData }[];
+  /** What the Smith charts see that look from elsewhere than port 1, by plot. */
+  readonly seen: readonly {
+    readonly id: string;
+    readonly ideal: SData | undefined;
+    readonly modelled: SData | undefined;
+  }[];
+  /** The way from the load to the plane of the first Smith chart, and what is done with it. */
+  readonly walk: Walk;
+  readonly hovered: string | undefined;
+  readonly onHover: (piece: string | undefined) => void;
   /** The curves belong to values that have changed since, or the design has errors. */
   readonly waiting: boolean;
   readonly trouble: string | undefined;
@@ -107,27 +85,45 @@ interface ResponseProps {
   readonly onResume: (() => void) | undefined;
 }
 
-export function Response({
+export const Response = memo(function Response({
   design,
   resolved,
   data,
   ideal,
   modelled,
   influence,
+  beside,
+  seen,
   walk,
+  hovered,
+  onHover,
   waiting,
   trouble,
   onResume,
 }: ResponseProps) {
   const [cursor, setCursor] = useState<number>();
   const [editing, setEditing] = useState<string>();
+  const grids = usePreferences((p) => p.grids);
   const overlays = useMemo(
     () => design.overlays.flatMap((id) => data.filter((d) => d.id === id)),
     [design.overlays, data],
   );
   const sources = useMemo(
-    () => sourcesOf({ ideal: ideal?.data, modelled: modelled?.data, influence }, overlays),
-    [ideal, modelled, influence, overlays],
+    () => [
+      ...sourcesOf({ ideal: ideal?.data, modelled: modelled?.data, influence }, overlays),
+      ...beside.map((b): Source => ({ ...b, stroke: 'data' })),
+    ],
+    [ideal, modelled, influence, overlays, beside],
+  );
+  const seenSources = useMemo(
+    () =>
+      new Map(
+        seen.map((s) => [
+          s.id,
+          sourcesOf({ ideal: s.ideal, modelled: s.modelled, influence: undefined }, []),
+        ]),
+      ),
+    [seen],
   );
   const roles = useStable(rolesFrom(sources, resolved.f0));
   const plots = useStable(plotsOf(design, roles));
@@ -185,11 +181,26 @@ export function Response({
       ...measures.filter((m) => m.available(roles)).map((m) => show(m.id, m.name)),
       show('smith', 'Smith chart'),
       show('formula', 'Formulas on results'),
+      ...(plot.show === 'smith'
+        ? smithGrids.map((g): Command => ({
+            id: `grid-${g.id}`,
+            group: 'Grid',
+            label: `${grids.includes(g.id) ? 'Hide' : 'Show'} ${g.label}`,
+            run: () =>
+              setPreferences({
+                grids: grids.includes(g.id) ? grids.filter((x) => x !== g.id) : [...grids, g.id],
+              }),
+          }))
+        : []),
       {
         id: 'edit',
         group: 'Arrange',
-        label: plot.show === 'formula' ? 'Formulas and limits\u2026' : 'Limits\u2026',
-        disabled: plot.show === 'smith',
+        label:
+          plot.show === 'formula'
+            ? 'Formulas and limits\u2026'
+            : plot.show === 'smith'
+              ? 'Plane and reference\u2026'
+              : 'Limits\u2026',
         run: () => setEditing(plot.id),
       },
       {
@@ -257,6 +268,7 @@ export function Response({
   const onMarkerAdd = useHandler((f: number) => addMarker(design.id, typed(f)));
   const onMarkerRemove = useHandler((id: string) => removeMarker(design.id, id));
   const edited = plots.find((p) => p.id === editing);
+  const firstSmith = plots.find((p) => p.show === 'smith');
   return (
     <Panel>
       <Plots>
@@ -264,7 +276,8 @@ export function Response({
           <OnePlot
             key={plot.id}
             plot={plot}
-            sources={sources}
+            sources={(plot.show === 'smith' ? seenSources.get(plot.id) : undefined) ?? sources}
+            place={placeOf(design, resolved, plot)}
             roles={roles}
             markers={markers}
             limits={limits}
@@ -272,7 +285,10 @@ export function Response({
             goalText={`return loss goal ${formatNumber(resolved.goal)} dB`}
             waiting={waiting}
             cursor={cursor}
-            walk={walk}
+            walk={plot.show === 'smith' && isSamePlane(plot, firstSmith) ? walk : undefined}
+            hovered={plot.show === 'smith' ? hovered : undefined}
+            onHover={onHover}
+            grids={grids}
             commands={commands}
             onCursor={setCursor}
             onMarkerMove={onMarkerMove}
@@ -290,9 +306,18 @@ export function Response({
         <Suspense>
           <PlotDialog
             plot={edited}
-            title={edited.show === 'formula' ? 'Formulas and limits' : 'Limits'}
+            design={design}
+            title={
+              edited.show === 'formula'
+                ? 'Formulas and limits'
+                : edited.show === 'smith'
+                  ? 'Plane and reference'
+                  : 'Limits'
+            }
             errors={resolved.problems.flatMap((p) =>
-              p.place.kind === 'limit' ? [{ id: p.place.id, message: p.message }] : [],
+              p.place.kind === 'limit' || p.place.kind === 'plane'
+                ? [{ id: p.place.id, message: p.message }]
+                : [],
             )}
             onChange={(label, next) =>
               arrange(
@@ -304,13 +329,30 @@ export function Response({
           />
         </Suspense>
       )}
-      <MarkerStrip design={design} resolved={resolved} waiting={waiting} curves={entriesOf(sources)} />
+      <MarkerStrip design={design} resolved={resolved} waiting={waiting} sources={sources} />
     </Panel>
   );
+});
+
+/** Where a Smith chart looks from, in words. */
+function placeOf(design: Design, resolved: ResolvedDesign, plot: Plot): string {
+  const look = resolved.planes.find((p) => p.plot === plot.id)?.look;
+  const piece = look && design.pieces.find((p) => p.id === look.piece);
+  if (!piece) return 'port 1';
+  return `into ${pinLabel(piece, look.pin)}`;
 }
+
+const isSamePlane = (a: Plot, b: Plot | undefined): boolean =>
+  a === b ||
+  (b !== undefined &&
+    a.reference === b.reference &&
+    a.look?.piece === b.look?.piece &&
+    a.look?.pin === b.look?.pin);
 
 interface OnePlotProps {
   readonly plot: Plot;
+  /** Where a Smith chart looks from. */
+  readonly place: string;
   readonly sources: readonly Source[];
   readonly roles: Roles;
   readonly markers: readonly ChartMarker[];
@@ -319,7 +361,10 @@ interface OnePlotProps {
   readonly goalText: string;
   readonly waiting: boolean;
   readonly cursor: number | undefined;
-  readonly walk: SmithWalk;
+  readonly walk: Walk | undefined;
+  readonly hovered: string | undefined;
+  readonly onHover: (piece: string | undefined) => void;
+  readonly grids: readonly SmithGridName[];
   readonly commands: (plot: Plot) => readonly Command[];
   readonly onCursor: (f: number | undefined) => void;
   readonly onMarkerMove: (id: string, f: number) => void;
@@ -348,6 +393,14 @@ const OnePlot = memo(function OnePlot(props: OnePlotProps) {
     () => limits.filter((l) => plot.limits?.some((p) => p.id === l.id)),
     [limits, plot.limits],
   );
+  const verdict = useMemo(() => {
+    const worst = missed(drawn.traces, own);
+    return worst === undefined
+      ? undefined
+      : worst <= 0
+        ? `limits kept, ${formatNumber(-worst, 2)} ${drawn.unit} to spare`
+        : `limits missed by ${formatNumber(worst, 2)} ${drawn.unit}`;
+  }, [drawn, own]);
   const frame = useHandler(() => props.commands(plot));
   const columns = (): Column[] => {
     const all = smith ? sources.filter((s) => s.stroke !== 'influence') : [];
@@ -383,13 +436,14 @@ const OnePlot = memo(function OnePlot(props: OnePlotProps) {
     <ChartFrame
       title={title}
       note={
-        smith
-          ? `port 1, z/${formatComplex(z0?.re ?? 50, z0?.im ?? 0)}`
+        verdict ??
+        (smith
+          ? `${props.place}, z/${formatComplex(z0?.re ?? 50, z0?.im ?? 0)}`
           : plot.show === 'match' || plot.show === 'driven'
             ? goalText
             : plot.show === 'formula'
               ? plot.formulas?.join(', ')
-              : undefined
+              : undefined)
       }
       columns={columns}
       svg={svg}
@@ -403,7 +457,12 @@ const OnePlot = memo(function OnePlot(props: OnePlotProps) {
           markers={markers}
           waiting={waiting}
           cursor={cursor}
-          walk={walk}
+          walk={walk?.pointed}
+          arcs={walk?.arcs}
+          actions={walk?.actions}
+          hovered={props.hovered}
+          onHover={props.onHover}
+          grids={props.grids}
         />
       ) : (
         <RectChart
@@ -431,143 +490,3 @@ const OnePlot = memo(function OnePlot(props: OnePlotProps) {
     </ChartFrame>
   );
 });
-
-/** An entry of S that the markers can read. */
-interface Curve {
-  readonly id: string;
-  readonly label: string;
-  readonly stroke: 'ideal' | 'modelled';
-  readonly data: SData;
-  readonly i: number;
-  readonly j: number;
-}
-
-/** What a wave into port 1 becomes, and the other ports' matches, of both levels. */
-function entriesOf(sources: readonly Source[]): Curve[] {
-  return sources.flatMap((source) => {
-    const { stroke, data } = source;
-    if (stroke !== 'ideal' && stroke !== 'modelled') return [];
-    const n = data.ports;
-    const pairs = [
-      ...Array.from({ length: n }, (_, i) => [i, 0]),
-      ...Array.from({ length: n - 1 }, (_, i) => [i + 1, i + 1]),
-      ...(n === 3 ? [[2, 1]] : []),
-    ];
-    return pairs.map(([i, j]) => {
-      const name = `S${i + 1}${j + 1}`;
-      return { id: `${stroke}-${name}`, label: n === 1 ? stroke : `${name} ${stroke}`, stroke, data, i, j };
-    });
-  });
-}
-
-/** The markers in numbers, a row each; the rows read the curve at the modelled level and the level below it. */
-function MarkerStrip({
-  design,
-  resolved,
-  waiting,
-  curves,
-}: {
-  design: Design;
-  resolved: ResolvedDesign;
-  waiting: boolean;
-  curves: readonly Curve[];
-}) {
-  const [chosen, setChosen] = useState<string>();
-  const curve = curves.find((c) => c.id === chosen) ?? curves[0];
-  const ideal = curves.find((c) => c.stroke === 'ideal' && c.i === curve?.i && c.j === curve?.j);
-  return (
-    <Strip role="region" aria-label="Markers" tabIndex={0}>
-      <table>
-        <thead>
-          <tr>
-            <th scope="col">
-              Markers{' '}
-              {curves.length > 1 && (
-                <Menu
-                  label={<span style={{ fontSize: 11 }}>read {curve?.label} ▾</span>}
-                  ariaLabel="curve that the markers read"
-                  commands={() =>
-                    curves.map((c) => ({ id: c.id, label: c.label, run: () => setChosen(c.id) }))
-                  }
-                />
-              )}
-            </th>
-            <th scope="col">dB</th>
-            <th scope="col">dB, ideal</th>
-            <th scope="col">magnitude ∠ angle</th>
-            <th scope="col">VSWR</th>
-            <th scope="col">impedance</th>
-            <th scope="col" aria-label="remove" />
-          </tr>
-        </thead>
-        <tbody>
-          {design.markers.map((marker) => {
-            const at = resolved.markers.find((m) => m.id === marker.id)?.freq;
-            const problem = resolved.problems.find(
-              (p) => p.place.kind === 'marker' && p.place.id === marker.id,
-            );
-            const inside =
-              !waiting &&
-              curve &&
-              at !== undefined &&
-              at >= curve.data.freq[0] &&
-              at <= curve.data.freq[curve.data.freq.length - 1];
-            const s = inside ? interpolate(entryOf(curve.data, curve.i, curve.j), at) : undefined;
-            const si = inside && ideal ? interpolate(entryOf(ideal.data, ideal.i, ideal.j), at) : undefined;
-            const z = s && curve.i === curve.j ? impedanceOf(s.re, s.im, curve.data.z0[curve.i]) : undefined;
-            const level = (x: { re: number; im: number } | undefined) => {
-              if (!x) return '\u2013';
-              const dB = decibels(x.re, x.im);
-              return dB < -200 ? 'below \u2212200' : formatNumber(Math.round(dB * 1e6) / 1e6);
-            };
-            return (
-              <tr key={marker.id}>
-                <td>
-                  <QuantityInput
-                    label="marker frequency"
-                    help="Where the marker stands: a frequency or an expression such as f0 or 2*f0. A marker at a plain frequency can also be dragged in the chart."
-                    value={marker.freq}
-                    error={problem?.message}
-                    onChange={(text) => moveMarker(design.id, marker.id, text)}
-                  />
-                </td>
-                {at !== undefined && !inside && !waiting ? (
-                  <td colSpan={5} style={{ color: colour('quiet') }}>
-                    {formatQuantity(at, 'frequency', { digits: 5 })} lies outside the sweep
-                  </td>
-                ) : (
-                  <>
-                    <td>{level(s)}</td>
-                    <td>{level(si)}</td>
-                    <td>
-                      {s
-                        ? `${formatNumber(Math.hypot(s.re, s.im))} ∠ ${formatNumber(Math.round(degrees(s.re, s.im) * 1e3) / 1e3)}°`
-                        : '\u2013'}
-                    </td>
-                    <td>{s && z ? formatNumber(vswr(s.re, s.im)) : '\u2013'}</td>
-                    <td>{z ? formatComplex(z.re, z.im) : '\u2013'}</td>
-                  </>
-                )}
-                <td>
-                  <TextButton
-                    aria-label={`Remove marker ${marker.freq}`}
-                    onPress={() => removeMarker(design.id, marker.id)}
-                  >
-                    remove
-                  </TextButton>
-                </td>
-              </tr>
-            );
-          })}
-          {design.markers.length === 0 && (
-            <tr>
-              <td colSpan={7} style={{ color: colour('quiet') }}>
-                No markers. Press M in the chart to set one at the cursor.
-              </td>
-            </tr>
-          )}
-        </tbody>
-      </table>
-    </Strip>
-  );
-}

@@ -40,6 +40,12 @@ const dB = (s: SData, i: number, j: number) =>
   20 * Math.log10(Math.max(1e-10, Math.hypot(s.re[i * s.ports + j], s.im[i * s.ports + j])));
 const level = (x: number) => (x < -120 ? 'below \u2212120' : formatNumber(x, 3));
 
+/** What became of a limit, in words. */
+const verdict = (over: number, unit: string): string =>
+  over > 0
+    ? `missed by ${formatNumber(over, 3)} ${unit}`
+    : `kept, ${formatNumber(-over, 3)} ${unit} to spare`;
+
 interface Row {
   readonly name: string;
   readonly values: readonly [string, string, string];
@@ -88,29 +94,57 @@ function rowsOf({ ideal, was, is }: Retuned): Row[] {
 export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
   const { result } = retuning;
   if (!result) return null;
+  const rows = rowsOf(result);
   return (
     <Dialog title="Retuned" open onClose={retuning.discard}>
-      <SectionTitle>At {formatQuantity(result.ideal.freq[0], 'frequency', { digits: 5 })}</SectionTitle>
-      <Table>
-        <thead>
-          <tr>
-            <th scope="col">modelled</th>
-            <th scope="col">ideal</th>
-            <th scope="col">before</th>
-            <th scope="col">after</th>
-          </tr>
-        </thead>
-        <tbody>
-          {rowsOf(result).map((row) => (
-            <tr key={row.name}>
-              <td>{row.name}</td>
-              {row.values.map((v, i) => (
-                <td key={i}>{v}</td>
+      {result.limits && (
+        <>
+          <SectionTitle>Limits of the plots</SectionTitle>
+          <Table>
+            <thead>
+              <tr>
+                <th scope="col">modelled</th>
+                <th scope="col">before</th>
+                <th scope="col">after</th>
+              </tr>
+            </thead>
+            <tbody>
+              {result.limits.map((l, i) => (
+                <tr key={i}>
+                  <td>{l.label}</td>
+                  <td>{verdict(l.before, l.unit)}</td>
+                  <td>{verdict(l.after, l.unit)}</td>
+                </tr>
               ))}
-            </tr>
-          ))}
-        </tbody>
-      </Table>
+            </tbody>
+          </Table>
+        </>
+      )}
+      {rows.length > 0 && (
+        <>
+          <SectionTitle>At {formatQuantity(result.ideal.freq[0], 'frequency', { digits: 5 })}</SectionTitle>
+          <Table>
+            <thead>
+              <tr>
+                <th scope="col">modelled</th>
+                <th scope="col">ideal</th>
+                <th scope="col">before</th>
+                <th scope="col">after</th>
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((row) => (
+                <tr key={row.name}>
+                  <td>{row.name}</td>
+                  {row.values.map((v, i) => (
+                    <td key={i}>{v}</td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </Table>
+        </>
+      )}
       <SectionTitle>What moves</SectionTitle>
       {result.moved.length === 0 ? (
         <p>
@@ -120,7 +154,7 @@ export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
         <Table>
           <thead>
             <tr>
-              <th scope="col">copper</th>
+              <th scope="col">{result.limits ? 'value' : 'copper'}</th>
               <th scope="col">before</th>
               <th scope="col">after</th>
             </tr>
@@ -129,12 +163,17 @@ export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
             {result.moved.map((m) => (
               <tr key={m.label}>
                 <td>{m.label}</td>
-                <td>{formatQuantity(m.from, 'length', { digits: 4 })}</td>
-                <td>{formatQuantity(m.to, 'length', { digits: 4 })}</td>
+                <td>{formatQuantity(m.from, m.kind, { digits: 4 })}</td>
+                <td>{formatQuantity(m.to, m.kind, { digits: 4 })}</td>
               </tr>
             ))}
           </tbody>
         </Table>
+      )}
+      {(result.left?.length ?? 0) > 0 && (
+        <p style={{ marginBottom: 12 }}>
+          <Quiet>Given, and left alone: {result.left!.join('; ')}.</Quiet>
+        </p>
       )}
       <Buttons>
         <PrimaryButton isDisabled={result.moved.length === 0} onPress={retuning.take} autoFocus>

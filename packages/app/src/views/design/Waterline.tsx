@@ -1,4 +1,4 @@
-import { useRef } from 'react';
+import { memo, useRef } from 'react';
 import styled from 'styled-components';
 import type { MatchReading } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
@@ -76,11 +76,6 @@ const Handle = styled.div`
   }
 `;
 
-export interface LevelReading {
-  readonly level: 'ideal' | 'modelled';
-  readonly match: MatchReading | undefined;
-}
-
 const depth = (level: number): string =>
   level < -80 ? 'below \u221280 dB' : `${formatNumber(Math.round(level * 1e3) / 1e3, 3)}\u2009dB`;
 /** A reflection that never falls below this, dB, is no match whose place could be told. */
@@ -108,27 +103,32 @@ export function difference(ideal: MatchReading | undefined, modelled: MatchReadi
 }
 
 /** The band between copper and response: what each level says in one number, and what lies between them. */
-export function Waterline({
-  readings,
+export const Waterline = memo(function Waterline({
+  ideal,
+  modelled,
   busy,
   onStop,
   onDrag,
   retuning,
 }: {
-  readings: readonly LevelReading[];
+  ideal: MatchReading | undefined;
+  modelled: MatchReading | undefined;
   /** Share done of a long computation. */
   busy?: number;
   onStop: () => void;
   onDrag: (clientY: number) => void;
   retuning?: {
     readonly progress: number | undefined;
-    readonly start: () => void;
+    readonly start: (aim: 'ideal') => void;
     readonly stop: () => void;
   };
 }) {
   const dragging = useRef(false);
   const waterline = usePreferences((p) => p.waterline);
-  const find = (level: string) => readings.find((r) => r.level === level)?.match;
+  const readings = [
+    { level: 'ideal', match: ideal },
+    { level: 'modelled', match: modelled },
+  ];
   return (
     <Band role="group" aria-label="waterline: what the levels say">
       <Handle
@@ -189,17 +189,17 @@ export function Waterline({
             computing, {Math.round(busy * 100)} % <Stop onPress={onStop}>stop</Stop>
           </>
         ) : (
-          difference(find('ideal'), find('modelled'))
+          difference(ideal, modelled)
         )}
       </Difference>
       {retuning &&
         (retuning.progress !== undefined ? (
           <Retune onPress={retuning.stop}>retuning, {Math.round(retuning.progress * 100)} % · stop</Retune>
         ) : (
-          <Retune isDisabled={find('modelled') === undefined} onPress={retuning.start}>
+          <Retune isDisabled={modelled === undefined} onPress={() => retuning.start('ideal')}>
             Retune
           </Retune>
         ))}
     </Band>
   );
-}
+});

@@ -16,13 +16,29 @@ import {
   splitLine,
   type Grown,
 } from '@ditch/core/grow';
-import { resolveDesign, type DataBlock, type Design, type Project } from '@ditch/core/network';
+import {
+  circuitOf,
+  dataFinder,
+  networkOf,
+  newId,
+  resolveDesign,
+  solveNetwork,
+  type DataBlock,
+  type Design,
+  type Piece,
+  type PinAt,
+  type Plot,
+  type Project,
+} from '@ditch/core/network';
 import { parts, type PartDefinition } from '@ditch/core/parts';
+import { rolesOf } from '@ditch/core/plots';
 import { movable } from '@ditch/core/studies';
 import { formatQuantity } from '@ditch/core/units';
 import type { Command } from '../../controls/basics';
 import { say } from '../../store/session';
-import { change, setSetting } from '../edits';
+import { change, setPlots, setSetting } from '../edits';
+import { plotsOf } from './plots';
+import { pinLabel } from './reading';
 import { keepClip, useClip } from './clip';
 
 const GROUPS: Readonly<Record<PartDefinition['group'], string>> = {
@@ -49,7 +65,7 @@ function growth(data: readonly DataBlock[], make: (variant: string, block?: Data
               id: `${variant.id}:${block.id}`,
               group: GROUPS[part.group],
               label: block.name,
-              note: `${block.ports} ports`,
+              note: block.ports === 1 ? '1 port' : `${block.ports} ports`,
               run: () => make(variant.id, block),
             }))
           : [
@@ -65,10 +81,8 @@ function growth(data: readonly DataBlock[], make: (variant: string, block?: Data
 }
 
 /** A node in words: the pins that stand there. */
-export function nodeLabel(design: Design, node: string): string {
-  return pinsAtNode(design, node)
-    .map(({ piece, pin }) => (piece.nodes.length === 1 ? piece.name : `${piece.name}, pin ${pin + 1}`))
-    .join(' and ');
+export function nodeLabel(standing: readonly PinAt<Piece>[]): string {
+  return standing.map(({ piece, pin }) => pinLabel(piece, pin)).join(' and ');
 }
 
 /** What can be done at a node. */
@@ -109,7 +123,7 @@ export function nodeCommands(
       special.push({
         id: `join-${other}`,
         group: 'Here',
-        label: `Join to ${nodeLabel(design, other)}`,
+        label: `Join to ${nodeLabel(pinsAtNode(design, other))}`,
         note:
           apart === undefined
             ? ''
@@ -137,7 +151,41 @@ export function nodeCommands(
           if (apart) onwards(piece.id, node);
         },
       });
+  for (const { piece, pin } of standing) {
+    if (piece.kind === 'port') continue;
+    special.push({
+      id: `look-${piece.id}-${pin}`,
+      group: 'Smith chart',
+      label: `Look into ${piece.name} from here`,
+      run: () => lookFrom(project, design, { piece: piece.id, pin }),
+    });
+  }
+  if (design.plots?.some((p) => p.look))
+    special.push({
+      id: 'look-port',
+      group: 'Smith chart',
+      label: 'Look from port 1 again',
+      run: () => lookFrom(project, design, undefined),
+    });
   return [...special, ...commands];
+}
+
+/** Lets the first Smith chart look from a pin; where there is none, one is added. */
+function lookFrom(project: Project, design: Design, look: Plot['look']): void {
+  const plots = [...(design.plots ?? usual(project, design))];
+  let at = plots.findIndex((p) => p.show === 'smith');
+  if (at < 0) at = plots.push({ id: newId(), show: 'smith' }) - 1;
+  plots[at] = { ...plots[at], look };
+  setPlots(design.id, look ? 'look from another plane' : 'look from port 1', plots);
+}
+
+/** The plots that suit the ports of a design that nobody has arranged yet. */
+function usual(project: Project, design: Design): readonly Plot[] {
+  const resolved = resolveDesign(project, design);
+  const circuit = circuitOf(resolved, 'ideal');
+  if (!circuit) return [];
+  const ideal = solveNetwork(networkOf(circuit, dataFinder(project.data)), Float64Array.of(circuit.f0));
+  return plotsOf(design, rolesOf(ideal, circuit.f0));
 }
 
 /** What can be done with a piece. */

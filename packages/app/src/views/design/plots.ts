@@ -1,5 +1,15 @@
+import { scaleLinear } from 'd3-scale';
 import { dataOf, type DataBlock, type Design, type Plot } from '@ditch/core/network';
-import { measureOf, parseFormula, rolesOf, usualPlots, type PlotCurve, type Roles } from '@ditch/core/plots';
+import {
+  excess,
+  measureOf,
+  plotCurves,
+  rolesOf,
+  usualPlots,
+  type LimitLine,
+  type PlotCurve,
+  type Roles,
+} from '@ditch/core/plots';
 import { ConversionError, entryOf, renormalise, type SData } from '@ditch/core/results';
 import { QuantityError } from '@ditch/core/units';
 import type { SmithTrace } from '../../charts/SmithChart';
@@ -73,16 +83,11 @@ export function drawPlot(plot: Plot, sources: readonly Source[], roles: Roles): 
   const measure = measureOf(plot.show);
   let problem: string | undefined;
   let unit = measure?.unit ?? '';
-  const from = (data: SData): PlotCurve[] => {
+  const from = (data: SData): readonly PlotCurve[] => {
     try {
-      if (measure) return measure.curves(data, clipped(roles, data.ports));
-      return (plot.formulas ?? []).map((text) => {
-        const formula = parseFormula(text);
-        unit ||= formula.unit;
-        if (formula.unit !== unit)
-          throw new QuantityError(`${text}: all formulas of a plot share one unit, here ${unit}`);
-        return formula.curve(data);
-      });
+      const read = plotCurves(plot, data, roles);
+      unit ||= read.unit;
+      return read.curves;
     } catch (error) {
       if (!(error instanceof QuantityError || error instanceof ConversionError)) throw error;
       problem = error.message;
@@ -125,13 +130,6 @@ export function drawPlot(plot: Plot, sources: readonly Source[], roles: Roles): 
   };
 }
 
-/** Roles that data with fewer ports can answer for. */
-const clipped = (roles: Roles, ports: number): Roles => ({
-  ports,
-  outputs: roles.outputs.filter((i) => i < ports),
-  isolated: roles.isolated.filter((i) => i < ports),
-});
-
 /** The part of the vertical axis that says something. */
 export function rangeOf({ unit, ceiling, traces }: Drawn): [number, number] | undefined {
   let low = Infinity;
@@ -154,7 +152,12 @@ export function rangeOf({ unit, ceiling, traces }: Drawn): [number, number] | un
     high = Math.min(high, 60);
   }
   const pad = Math.max((high - low) * 0.08, unit === 'deg' ? 1 : 0.05);
-  return [low - pad, high + pad];
+  // Round ends: the axis stands still while a value is tuned, and jumps only when the curves leave it.
+  const [from, to] = scaleLinear()
+    .domain([low - pad, high + pad])
+    .nice(6)
+    .domain();
+  return [from, to];
 }
 
 /** Reflections of the ports for the Smith chart; only port 1's where there are many. */
@@ -172,4 +175,19 @@ export function smithTraces(sources: readonly Source[]): SmithTrace[] {
       z0: source.data.z0[0],
     };
   });
+}
+
+/**
+ * How far the curves miss a plot's limits, in the plot's unit: above zero where one is broken, at most zero where all are
+ * kept, undefined where no limit meets a curve. The shown level counts; without one the ideal does.
+ */
+export function missed(traces: readonly Trace[], limits: readonly LimitLine[]): number | undefined {
+  const counted = traces.some((t) => t.stroke === 'modelled') ? 'modelled' : 'ideal';
+  let worst: number | undefined;
+  for (const limit of limits)
+    for (const t of traces) {
+      const here = t.stroke === counted ? excess(t, limit) : undefined;
+      if (here !== undefined) worst = Math.max(worst ?? -Infinity, here);
+    }
+  return worst;
 }

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import type { Circuit, ResolvedDesign } from '@ditch/core/network';
+import type { Circuit, Piece, ResolvedDesign } from '@ditch/core/network';
 import { entryOf, readMatch, type Entry, type MatchReading, type SData } from '@ditch/core/results';
 
 /** One level's response, ready to draw and to read. */
@@ -21,6 +21,10 @@ export function useLevelResponse(
     return { data, reflection, match: readMatch(reflection, f0, -goal) };
   }, [data, f0, goal]);
 }
+
+/** A pin in words; a piece with one pin is its own name. */
+export const pinLabel = (piece: Piece, pin: number): string =>
+  piece.nodes.length === 1 ? piece.name : `${piece.name}, pin ${pin + 1}`;
 
 /** Change of a piece that shows its influence: 2 % of its length, or of its value. */
 const LITTLE = 1.02;

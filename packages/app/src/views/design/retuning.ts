@@ -1,7 +1,8 @@
-import { useRef, useState } from 'react';
-import type { Design, Project } from '@ditch/core/network';
+import { useMemo, useRef, useState } from 'react';
+import { alone, type Design, type Project } from '@ditch/core/network';
 import type { Retuned } from '@ditch/core/studies';
 import { run } from '../../bridge/bridge';
+import { useHandler } from '../../controls/stable';
 import { editDesign, say } from '../../store/session';
 
 /** A retuning under way, or its result waiting to be taken. */
@@ -9,73 +10,76 @@ export interface Retuning {
   /** Share done while it runs. */
   readonly progress: number | undefined;
   readonly result: Retuned | undefined;
-  readonly start: () => void;
+  /** Towards the ideal response by the copper, or into the limits of the plots by the values on the tuning strip. */
+  readonly start: (aim: 'ideal' | 'limits') => void;
   readonly stop: () => void;
   readonly take: () => void;
   readonly discard: () => void;
 }
+
+/** A design with what retuning has moved since `from`; what was edited meanwhile stays. */
+export const takenOver = (design: Design, from: Design, retuned: Design): Design => ({
+  ...design,
+  values: design.values.map((v) => {
+    const was = from.values.find((x) => x.name === v.name);
+    const is = retuned.values.find((x) => x.name === v.name);
+    return was && is && was.value !== is.value ? { ...v, value: is.value } : v;
+  }),
+  pieces: design.pieces.map((p) => {
+    const was = from.pieces.find((x) => x.id === p.id);
+    const is = retuned.pieces.find((x) => x.id === p.id);
+    if (!was || !is || was.held === is.held) return p;
+    const held = { ...p.held };
+    for (const face of new Set([...Object.keys(was.held), ...Object.keys(is.held)])) {
+      if (was.held[face] === is.held[face]) continue;
+      if (is.held[face] === undefined) delete held[face];
+      else held[face] = is.held[face];
+    }
+    return { ...p, held };
+  }),
+});
 
 /** Runs retuning in the worker and holds its result until it is taken or discarded. */
 export function useRetuning(project: Project, design: Design): Retuning {
   const [progress, setProgress] = useState<number>();
   const [result, setResult] = useState<{ readonly from: Design; readonly retuned: Retuned }>();
   const job = useRef<AbortController | undefined>(undefined);
-  return {
-    progress,
-    result: result?.retuned,
-    start() {
-      job.current?.abort();
-      const own = new AbortController();
-      job.current = own;
-      setProgress(0);
-      const only: Project = {
-        ...project,
-        designs: [design],
-        data: project.data.filter((d) => design.pieces.some((p) => p.settings?.data === d.id)),
-      };
-      run('retune', { project: only, design }, { signal: own.signal, onProgress: setProgress })
-        .then((reading) => {
-          if (own.signal.aborted) return;
-          if ('problem' in reading) say(`Retuning is not possible: ${reading.problem}.`);
-          else setResult({ from: design, retuned: reading.value });
-        })
-        .catch((error: unknown) => {
-          if (!own.signal.aborted)
-            say(`Retuning failed: ${error instanceof Error ? error.message : String(error)}.`);
-        })
-        .finally(() => {
-          if (job.current === own) setProgress(undefined);
-        });
-    },
-    stop() {
-      job.current?.abort();
-      setProgress(undefined);
-    },
-    take() {
-      if (!result) return;
-      const { from, retuned } = result;
-      editDesign(design.id, 'retune', (d) =>
-        // What was edited meanwhile stays: only what retuning moved is taken over.
-        ({
-          ...d,
-          values: d.values.map((v) => {
-            const was = from.values.find((x) => x.name === v.name);
-            const is = retuned.design.values.find((x) => x.name === v.name);
-            return was && is && was.value !== is.value ? { ...v, value: is.value } : v;
-          }),
-          pieces: d.pieces.map((p) => {
-            const was = from.pieces.find((x) => x.id === p.id);
-            const is = retuned.design.pieces.find((x) => x.id === p.id);
-            if (!was || !is || was.held === is.held) return p;
-            const held = { ...p.held };
-            for (const face of Object.keys(is.held))
-              if (was.held[face] !== is.held[face]) held[face] = is.held[face];
-            return { ...p, held };
-          }),
-        }),
-      );
-      setResult(undefined);
-    },
-    discard: () => setResult(undefined),
-  };
+  const start = useHandler((aim: 'ideal' | 'limits') => {
+    job.current?.abort();
+    const own = new AbortController();
+    job.current = own;
+    setProgress(0);
+    run(
+      'retune',
+      { project: alone(project, design), design, aim },
+      { signal: own.signal, onProgress: setProgress },
+    )
+      .then((reading) => {
+        if (own.signal.aborted) return;
+        if ('problem' in reading) say(`Retuning is not possible: ${reading.problem}.`);
+        else setResult({ from: design, retuned: reading.value });
+      })
+      .catch((error: unknown) => {
+        if (!own.signal.aborted)
+          say(`Retuning failed: ${error instanceof Error ? error.message : String(error)}.`);
+      })
+      .finally(() => {
+        if (job.current === own) setProgress(undefined);
+      });
+  });
+  const stop = useHandler(() => {
+    job.current?.abort();
+    setProgress(undefined);
+  });
+  const take = useHandler(() => {
+    if (!result) return;
+    const { from, retuned } = result;
+    editDesign(design.id, 'retune', (d) => takenOver(d, from, retuned.design));
+    setResult(undefined);
+  });
+  const discard = useHandler(() => setResult(undefined));
+  return useMemo(
+    () => ({ progress, result: result?.retuned, start, stop, take, discard }),
+    [progress, result, start, stop, take, discard],
+  );
 }

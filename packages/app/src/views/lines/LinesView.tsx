@@ -1,3 +1,4 @@
+import { QueryClientProvider } from '@tanstack/react-query';
 import { useMemo, useRef } from 'react';
 import { useNavigate } from 'react-router';
 import styled from 'styled-components';
@@ -10,7 +11,7 @@ import type { Trace } from '../../charts/types';
 import { PrimaryButton, Quiet, SectionTitle } from '../../controls/basics';
 import { HelpLine } from '../../controls/help';
 import { ErrorText, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
-import { useImpedanceCurve } from '../../queries';
+import { queryClient, useImpedanceCurve } from '../../queries';
 import { edit, endMerge } from '../../store/session';
 import { colour } from '../../theme';
 import { chooseLineStack } from '../edits';
@@ -93,6 +94,14 @@ const setSheet = (change: Partial<LineSheet>, label: string, merge: string) =>
 
 /** One line: its board, its two faces, its cross-section, and the curve to read widths from. */
 export default function LinesView() {
+  return (
+    <QueryClientProvider client={queryClient}>
+      <Lines />
+    </QueryClientProvider>
+  );
+}
+
+function Lines() {
   const project = useProject();
   const navigate = useNavigate();
   const svg = useRef<SVGSVGElement>(null);

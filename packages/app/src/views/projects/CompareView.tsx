@@ -9,7 +9,7 @@ import { ChartFrame } from '../../charts/ChartFrame';
 import { FREQUENCY, RectChart } from '../../charts/RectChart';
 import type { Trace } from '../../charts/types';
 import { Quiet, SectionTitle, Select } from '../../controls/basics';
-import { useResponses } from '../../queries';
+import { useResponses } from '../../responses';
 import { useCheckpoints } from '../../store/library';
 import { colour } from '../../theme';
 import { drawPlot, plotsOf, rangeOf, type Source } from '../design/plots';

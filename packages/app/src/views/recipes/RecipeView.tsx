@@ -21,7 +21,11 @@ import { FREQUENCY, RectChart } from '../../charts/RectChart';
 import { PrimaryButton, Quiet, SectionTitle, Select, TextButton } from '../../controls/basics';
 import { HelpLine, helpHandlers } from '../../controls/help';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
-import { useResponses } from '../../queries';
+import type { Trace } from '../../charts/types';
+import { useHandler } from '../../controls/stable';
+import { useResponses } from '../../responses';
+import { Candidates } from './Candidates';
+import { Forbidden } from './Forbidden';
 import { chooseTouchstone } from '../../store/library';
 import { edit } from '../../store/session';
 import { colour } from '../../theme';
@@ -90,6 +94,20 @@ const Preview = styled.div`
   min-width: 0;
   min-height: 0;
 `;
+const Above = styled.div<{ $split: boolean }>`
+  position: relative;
+  display: grid;
+  grid-template-columns: ${({ $split }) => ($split ? 'minmax(0, 1fr) 320px' : 'minmax(0, 1fr)')};
+  min-height: 0;
+  > * {
+    min-width: 0;
+  }
+`;
+const Below = styled.div<{ $split: boolean }>`
+  display: grid;
+  grid-template-columns: ${({ $split }) => ($split ? 'minmax(0, 1fr) 440px' : 'minmax(0, 1fr)')};
+  min-height: 0;
+`;
 const Line = styled.div`
   display: flex;
   align-items: center;
@@ -153,7 +171,12 @@ function Loaded({ recipe }: { recipe: Recipe }) {
 
   const outcome = useMemo(() => {
     const withBoard = withStack(project, stack);
-    const context = { stack: withBoard.id, medium, newId: () => 'preview', data: project.data };
+    const context = {
+      stack: { ...stack, id: withBoard.id },
+      medium,
+      newId: () => 'preview',
+      data: project.data,
+    };
     try {
       const design = recipe.design(inputs, context);
       const resolved = resolveDesign(withBoard.project, design);
@@ -170,8 +193,8 @@ function Loaded({ recipe }: { recipe: Recipe }) {
     }
   }, [recipe, inputs, stack, medium, project]);
 
-  const circuit = useMemo(() => outcome.resolved && circuitOf(outcome.resolved, 'ideal'), [outcome]);
-  const response = useResponses([circuit], outcome.resolved?.sweep, project.data);
+  const circuits = useMemo(() => [outcome.resolved && circuitOf(outcome.resolved, 'ideal')], [outcome]);
+  const response = useResponses(circuits, outcome.resolved?.sweep, project.data);
   const level = useLevelResponse(response.data[0], outcome.resolved?.f0, outcome.resolved?.goal ?? 20);
   const data = response.data[0];
   const f0 = outcome.resolved?.f0;
@@ -185,6 +208,21 @@ function Loaded({ recipe }: { recipe: Recipe }) {
   const errors = outcome.remarks?.filter((r) => r.severity === 'error') ?? [];
   const ready = outcome.design !== undefined && errors.length === 0;
 
+  const [overlay, setOverlay] = useState<readonly Trace[]>([]);
+  const traces = useMemo(() => [...(drawn?.traces ?? []), ...overlay], [drawn, overlay]);
+  const withBoard = useMemo(() => withStack(project, stack).project, [project, stack]);
+  const context = useMemo(
+    () => ({ stack, medium, newId: () => 'preview', data: project.data }),
+    [stack, medium, project.data],
+  );
+  const use = useHandler((id: string, chosen: RecipeInputs) => {
+    const next = new URLSearchParams(params);
+    for (const [name, value] of Object.entries(chosen)) next.set(name, value);
+    if (id === recipe.id) {
+      setParams(next);
+      setAddress(next, { replace: true });
+    } else void navigate(`/p/${project.id}/recipes/${id}?${next.toString()}`);
+  });
   const make = () => {
     const id = newId();
     edit(`make \u201C${outcome.design!.name}\u201D`, (p) => {
@@ -256,13 +294,16 @@ function Loaded({ recipe }: { recipe: Recipe }) {
         <HelpLine idle="The preview follows as you type. Nothing is added to the project until you make the design." />
       </Side>
       <Preview>
-        {outcome.resolved ? (
-          <Picture resolved={outcome.resolved} />
-        ) : (
-          <Empty title="No copper yet">
-            {outcome.error?.message ? `The goal cannot be met: ${outcome.error.message}.` : ''}
-          </Empty>
-        )}
+        <Above $split={recipe.forbidden !== undefined}>
+          {outcome.resolved ? (
+            <Picture resolved={outcome.resolved} />
+          ) : (
+            <Empty title="No copper yet">
+              {outcome.error?.message ? `The goal cannot be met: ${outcome.error.message}.` : ''}
+            </Empty>
+          )}
+          {recipe.forbidden && <Forbidden recipe={recipe} inputs={inputs} context={context} />}
+        </Above>
         <Line role="status">
           <b>ideal</b>
           {match ? (
@@ -280,36 +321,49 @@ function Loaded({ recipe }: { recipe: Recipe }) {
             <span>—</span>
           )}
         </Line>
-        <ChartFrame
-          title="Preview"
-          note="ideal level; the design adds loss and dispersion"
-          svg={svg}
-          columns={() =>
-            drawn && data
-              ? [
-                  { name: 'frequency_Hz', values: data.freq },
-                  ...drawn.traces.map((t) => ({
-                    name: `${t.label}_${drawn.unit}`,
-                    values: Float64Array.from(t.y),
-                  })),
-                ]
-              : []
-          }
-        >
-          <RectChart
-            label={
-              roles && roles.ports > 1
-                ? 'preview of the response in decibels over frequency'
-                : 'preview of the reflection in decibels over frequency'
-            }
+        <Below $split={recipe.family !== undefined}>
+          <ChartFrame
+            title="Preview"
+            note="ideal level; the design adds loss and dispersion"
             svg={svg}
-            traces={drawn?.traces ?? []}
-            x={FREQUENCY}
-            y={{ label: roles && roles.ports > 1 ? 'dB' : '|S11| in dB', range: [-50, 0] }}
-            goal={{ level: -20, from: match?.band?.low, to: match?.band?.high }}
-            waiting={!ready}
-          />
-        </ChartFrame>
+            columns={() =>
+              drawn && data
+                ? [
+                    { name: 'frequency_Hz', values: data.freq },
+                    ...drawn.traces.map((t) => ({
+                      name: `${t.label}_${drawn.unit}`,
+                      values: Float64Array.from(t.y),
+                    })),
+                  ]
+                : []
+            }
+          >
+            <RectChart
+              label={
+                roles && roles.ports > 1
+                  ? 'preview of the response in decibels over frequency'
+                  : 'preview of the reflection in decibels over frequency'
+              }
+              svg={svg}
+              traces={traces}
+              x={FREQUENCY}
+              y={{ label: roles && roles.ports > 1 ? 'dB' : '|S11| in dB', range: [-50, 0] }}
+              goal={{ level: -20, from: match?.band?.low, to: match?.band?.high }}
+              waiting={!ready}
+            />
+          </ChartFrame>
+          {recipe.family && (
+            <Candidates
+              project={withBoard}
+              recipe={recipe.id}
+              inputs={inputs}
+              stack={stack.id}
+              medium={medium}
+              onOverlay={setOverlay}
+              onUse={use}
+            />
+          )}
+        </Below>
       </Preview>
     </Page>
   );

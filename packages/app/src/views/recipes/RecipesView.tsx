@@ -46,8 +46,10 @@ const List = styled.ul`
 
 function Card({ recipe, project }: { recipe: Recipe; project: Project }) {
   const resolved = useMemo(() => {
+    const stack = project.stacks.find((s) => s.id === project.line.stack);
+    if (!stack) return undefined;
     const context = {
-      stack: project.line.stack,
+      stack,
       medium: project.line.medium,
       newId: () => 'preview',
       data: [],

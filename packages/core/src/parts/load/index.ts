@@ -1,20 +1,44 @@
 import { fromScattering, termination } from '../../network/electrical';
 import { dataFill } from '../block';
-import { FaceError, type PartDefinition } from '../contract';
+import { FaceError, type PartDefinition, type Property } from '../contract';
 import { bar } from '../shapes';
+import { elements, loadCircuit } from './elements';
 
-/** What closes a line: a complex impedance, the same at all frequencies, or one-port data over frequency. */
+const element = (
+  id: string,
+  label: string,
+  kind: 'impedance' | 'inductance' | 'capacitance',
+  help: string,
+): Property => ({
+  id,
+  otherwise: 'none',
+  faces: [{ name: id, label, help, side: 'electrical', rule: { kind, min: 0, exclusive: true } }],
+});
+
+/** What closes a line: an impedance, the same at all frequencies; resistance, inductance and capacitance; or data. */
 export const load: PartDefinition = {
   kind: 'load',
   name: 'load',
   group: 'end',
   variants: [{ id: 'load', label: 'load', held: { z: '50 ohm' } }],
   about:
-    'A termination to ground: a complex impedance that is the same at all frequencies, or imported one-port data over frequency.',
+    'A termination to ground: a complex impedance that is the same at all frequencies, a resistance, inductance and capacitance in series or in parallel, or imported one-port data over frequency.',
+  choices: [
+    {
+      name: 'circuit',
+      label: 'Circuit',
+      help: 'What the load is made of: one impedance at all frequencies, or elements in series or in parallel.',
+      options: [
+        { id: 'constant', label: 'constant' },
+        { id: 'series', label: 'series' },
+        { id: 'parallel', label: 'parallel' },
+      ],
+    },
+  ],
   properties: [
     {
       id: 'impedance',
-      otherwise: 'the imported data',
+      otherwise: 'its elements or data',
       faces: [
         {
           name: 'z',
@@ -25,15 +49,29 @@ export const load: PartDefinition = {
         },
       ],
     },
+    element('r', 'Resistance', 'impedance', 'Resistance of a series or parallel load.'),
+    element('l', 'Inductance', 'inductance', 'Inductance of a series or parallel load.'),
+    element('c', 'Capacitance', 'capacitance', 'Capacitance of a series or parallel load.'),
   ],
   pins: () => 1,
-  resolve(held, { settings }) {
-    if (!held.z && !settings.data) throw new FaceError('z', 'needs impedance');
-    return held;
+  resolve(held, { settings, f0 }) {
+    if (settings.data) return held;
+    const circuit = loadCircuit(settings);
+    if (circuit) {
+      if (!held.r && !held.l && !held.c)
+        throw new FaceError('r', `needs a resistance, an inductance or a capacitance in ${circuit}`);
+      const z = { re: 0, im: 0 };
+      elements(circuit, held)(f0, z);
+      return { ...held, z };
+    }
+    if (!held.z) throw new FaceError('z', 'needs impedance');
+    return { z: held.z };
   },
   electrical(values, settings, _level, context) {
     const data = settings.data ? context.data(settings.data) : undefined;
     if (data) return fromScattering(1, data.z0, dataFill(data));
+    const circuit = loadCircuit(settings);
+    if (circuit) return termination(elements(circuit, values));
     const z = values.z;
     return termination((_f, out) => {
       out.re = z.re;

@@ -1,10 +1,57 @@
 import { seriesImpedance } from '../../network/electrical';
 import { bar } from '../shapes';
-import { realValues, type PartDefinition } from '../contract';
+import { realValues, type PartDefinition, type Property } from '../contract';
 import type { QuantityKind } from '../../units';
 
 /** Distance between the pins of a mounted part whose size is not given: that of a common small chip. */
 const SPAN = 1e-3;
+
+/** What a real capacitor or coil has besides its value: series resistance at f0 (ohm), self-resonance (Hz). */
+interface Imperfection {
+  readonly f0: number;
+  readonly esr: number;
+  readonly srf: number | undefined;
+}
+
+/** Loss and self-resonance, which act at the modelled level. */
+const imperfections: readonly Property[] = [
+  {
+    id: 'loss',
+    otherwise: 'none',
+    faces: [
+      {
+        name: 'q',
+        label: 'Q',
+        help: 'Quality at the design frequency: reactance over series resistance. Acts at the modelled level. Left out, the part has no loss.',
+        side: 'electrical',
+        rule: { kind: 'number', min: 0, exclusive: true },
+      },
+      {
+        name: 'esr',
+        label: 'Series resistance',
+        help: 'Resistance in series at the design frequency. Acts at the modelled level. A coil\u2019s grows with the root of frequency, as the skin effect has it.',
+        side: 'electrical',
+        rule: { kind: 'impedance', min: 0 },
+      },
+    ],
+  },
+  {
+    id: 'resonance',
+    otherwise: 'none',
+    faces: [
+      {
+        name: 'srf',
+        label: 'Self-resonance',
+        help: 'Frequency at which the part resonates with itself: a capacitor with its inductance in series, a coil with its capacitance across. Acts at the modelled level.',
+        side: 'electrical',
+        rule: { kind: 'frequency', min: 0, exclusive: true },
+      },
+    ],
+  },
+];
+
+const reactanceOf = (kind: string, value: number, f: number): number =>
+  kind === 'capacitor' ? -1 / (2 * Math.PI * f * value) : kind === 'inductor' ? 2 * Math.PI * f * value : 0;
 
 /** A mounted two-pin part: a body across the distance between its pads. */
 const mounted = (
@@ -14,13 +61,14 @@ const mounted = (
   label: string,
   quantity: QuantityKind,
   initial: string,
-  impedance: (value: number, f: number, out: { re: number; im: number }) => void,
+  about: string,
+  impedance: (value: number, f: number, out: { re: number; im: number }, real?: Imperfection) => void,
 ): PartDefinition => ({
   kind,
   name,
   group: 'mounted',
   bridges: true,
-  about: `An ideal ${name} mounted between two pins. Where both pins are placed already it bridges them.`,
+  about: `A ${name} mounted between two pins. Where both pins are placed already it bridges them. ${about}`,
   variants: [{ id: kind, label: name, held: { [face]: initial } }],
   properties: [
     {
@@ -35,6 +83,7 @@ const mounted = (
         },
       ],
     },
+    ...(kind === 'resistor' ? [] : imperfections),
     {
       id: 'span',
       otherwise: '1 mm',
@@ -50,10 +99,26 @@ const mounted = (
     },
   ],
   pins: () => 2,
-  resolve: (held) => ({ ...held, ...realValues({ span: held.span?.re ?? SPAN }) }),
-  electrical(values) {
+  resolve(held, { f0 }) {
+    const reactance = Math.abs(reactanceOf(kind, held[face].re, f0));
+    // Of no reactance, or an infinite one, there is no quality to speak of.
+    const lossy = reactance > 0 && Number.isFinite(reactance);
+    const { q, esr } = held;
+    return {
+      ...held,
+      ...realValues({
+        span: held.span?.re ?? SPAN,
+        ...(q && lossy ? { esr: reactance / q.re } : {}),
+        ...(esr && lossy && esr.re > 0 ? { q: reactance / esr.re } : {}),
+      }),
+    };
+  },
+  electrical(values, _settings, level, { f0 }) {
     const value = values[face].re;
-    return seriesImpedance((f, out) => impedance(value, f, out));
+    if (level === 'ideal' || (!values.esr && !values.srf))
+      return seriesImpedance((f, out) => impedance(value, f, out));
+    const real: Imperfection = { f0, esr: values.esr?.re ?? 0, srf: values.srf?.re };
+    return seriesImpedance((f, out) => impedance(value, f, out, real));
   },
   artwork(values) {
     const span = values.span.re;
@@ -75,6 +140,7 @@ export const resistor = mounted(
   'Resistance',
   'impedance',
   '100 ohm',
+  'Ideal at both levels.',
   (r, _f, out) => {
     out.re = r;
     out.im = 0;
@@ -88,9 +154,12 @@ export const capacitor = mounted(
   'Capacitance',
   'capacitance',
   '1 pF',
-  (c, f, out) => {
-    out.re = 0;
-    out.im = c === 0 || f === 0 ? -Infinity : -1 / (2 * Math.PI * f * c);
+  'Ideal: its capacitance alone. Modelled: with its series resistance and, where its self-resonance is given, its series inductance.',
+  (c, f, out, real) => {
+    out.re = real?.esr ?? 0;
+    out.im = c === 0 || f === 0 ? -Infinity : reactanceOf('capacitor', c, f);
+    // The inductance that resonates at srf has there the reactance of the capacitance.
+    if (real?.srf !== undefined && Number.isFinite(out.im)) out.im *= 1 - (f / real.srf) ** 2;
   },
 );
 
@@ -101,9 +170,18 @@ export const inductor = mounted(
   'Inductance',
   'inductance',
   '1 nH',
-  (l, f, out) => {
-    out.re = 0;
-    out.im = 2 * Math.PI * f * l;
+  'Ideal: its inductance alone. Modelled: with its series resistance, which grows with the root of frequency, and, where its self-resonance is given, its capacitance across.',
+  (l, f, out, real) => {
+    out.re = real ? real.esr * Math.sqrt(f / real.f0) : 0;
+    out.im = reactanceOf('inductor', l, f);
+    if (real?.srf === undefined) return;
+    // (R + jX) in parallel with -j X (srf/f)^2: over 1 - (f/srf)^2 + j R (f/srf)^2 / X.
+    const share = (f / real.srf) ** 2;
+    const dr = 1 - share;
+    const di = out.im === 0 ? 0 : (out.re * share) / out.im;
+    const d = dr * dr + di * di;
+    [out.re, out.im] =
+      d === 0 ? [Infinity, 0] : [(out.re * dr + out.im * di) / d, (out.im * dr - out.re * di) / d];
   },
 );
 

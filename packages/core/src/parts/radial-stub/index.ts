@@ -5,15 +5,7 @@ import { FaceError, realValues, type PartDefinition, type Point } from '../contr
 import { armProperty, lineAt, perHertz } from '../junction';
 import { trims } from '../line/properties';
 import { openEndLength } from '../open-end/model';
-
-/** Rings into which the sector is cut. */
-const RINGS = 24;
-
-/** Radii of a sector whose entry has the chord `width`: inner and outer, m. */
-function radii(width: number, reach: number, angle: number): { inner: number; outer: number } {
-  const inner = width / (2 * Math.sin(angle / 2));
-  return { inner, outer: inner + reach };
-}
+import { radii, RINGS, ringWidths, throughRings, type Ring } from './model';
 
 /** An open stub that widens as a sector of a circle. */
 export const radialStub: PartDefinition = {
@@ -70,48 +62,27 @@ export const radialStub: PartDefinition = {
   electrical(values, _settings, level, context) {
     const { angle, entry } = values;
     const reach = level === 'ideal' ? values.reach.re : values.length.re;
-    const { inner, outer } = radii(entry.re, reach, angle.re);
-    const step = reach / RINGS;
-    const widths = Array.from({ length: RINGS }, (_, i) => (inner + (i + 0.5) * step) * angle.re);
+    const widths = ringWidths(entry.re, reach, angle.re);
     const fixed = widths.map((w) => lineAt(context, w));
     const prepared = widths.map((w) => context.prepared(w));
-    const edge = lineAt(context, outer * angle.re);
+    const edge = lineAt(context, radii(entry.re, reach, angle.re).outer * angle.re);
     const extension =
       level === 'modelled' ? openEndLength(context.medium, context.substrate, edge) * perHertz(edge) : 0;
+    const rings = fixed.map(({ z0 }): Ring => ({ z0, turn: 0, size: 1 }));
+    const double = (4 * Math.PI * reach) / (RINGS * C0);
     const point: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
     return fromReflection((f, out) => {
-      let gr = Math.cos(-2 * extension * f);
-      let gi = Math.sin(-2 * extension * f);
-      let z = 0;
-      for (let i = RINGS - 1; i >= 0; i--) {
-        let next = fixed[i].z0;
-        let eeff = fixed[i].eeff;
-        let size = 1;
+      rings.forEach((ring, i) => {
+        let { eeff } = fixed[i];
         if (level === 'modelled') {
           prepared[i].at(f, point);
-          next = point.z0;
+          ring.z0 = point.z0;
           eeff = point.eeff;
-          size = Math.exp(-2 * (point.alphaConductor + point.alphaDielectric) * step);
+          ring.size = Math.exp((-2 * (point.alphaConductor + point.alphaDielectric) * reach) / RINGS);
         }
-        if (i < RINGS - 1) {
-          // The same impedance seen against the next ring's.
-          const nr = z * (1 + gr) - next * (1 - gr);
-          const ni = (z + next) * gi;
-          const dr = z * (1 + gr) + next * (1 - gr);
-          const di = (z - next) * gi;
-          const d = 1 / (dr * dr + di * di);
-          gr = (nr * dr + ni * di) * d;
-          gi = (ni * dr - nr * di) * d;
-        }
-        z = next;
-        const turn = (4 * Math.PI * f * Math.sqrt(eeff) * step) / C0;
-        const c = size * Math.cos(turn);
-        const s = -size * Math.sin(turn);
-        [gr, gi] = [gr * c - gi * s, gr * s + gi * c];
-      }
-      out.z0 = z;
-      out.re = gr;
-      out.im = gi;
+        ring.turn = double * f * Math.sqrt(eeff);
+      });
+      throughRings(rings, 2 * extension * f, out);
     });
   },
   artwork(values, { setback }) {

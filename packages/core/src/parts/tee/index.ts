@@ -5,6 +5,8 @@ import { idealJoint } from '../../network/electrical';
 import { stepJunction, teeJunction } from './model';
 
 const ARMS = ['w1', 'w2', 'w3'];
+/** Half of the width of a mounted part, m: so far from the middle another one begins beside it. */
+const MOUNTED = 0.4e-3;
 
 /** A tee: two arms in line and one to the side. */
 export const tee: PartDefinition = {
@@ -35,7 +37,8 @@ export const tee: PartDefinition = {
   resolve(held, { neighbour, bare }) {
     const met = ARMS.map((name, pin) => held[name]?.re ?? neighbour(pin));
     const any = met.find((w) => w !== undefined);
-    if (any === undefined) return {};
+    // Between mounted parts alone there is no copper whose width could be told, only the place where they meet.
+    if (any === undefined) return bare(2) ? realValues({ mounted: 1 }) : {};
     const w1 = met[0] ?? met[1] ?? any;
     const w2 = met[1] ?? w1;
     // A part mounted at the side of a line is no arm of copper.
@@ -71,7 +74,15 @@ export const tee: PartDefinition = {
     const side = sideOf(settings);
     const [w1, w2, w3] = ARMS.map((name, pin) => values[name]?.re ?? width(pin));
     const top = Math.max(w1, w2) / 2;
-    if (values.w1 && !values.w3) return { copper: [], pins: pinsAt(Math.PI, 0, (side * Math.PI) / 2) };
+    if (values.mounted) {
+      const [a, b, c] = pinsAt(Math.PI, 0, (side * Math.PI) / 2);
+      return { copper: [], pins: [a, b, { ...c, y: side * MOUNTED }] };
+    }
+    if (values.w1 && !values.w3) {
+      // A part mounted at the side begins at the edge of the line.
+      const [a, b, c] = pinsAt(Math.PI, 0, (side * Math.PI) / 2);
+      return { copper: [], pins: [a, b, { ...c, y: side * top }] };
+    }
     const arm = bar(0, top, w3).map(({ x, y }) => ({ x: y, y: side * x }));
     return {
       copper: [bar(-w3 / 2, 0, w1), bar(0, w3 / 2, w2), side > 0 ? arm.reverse() : arm],

@@ -1,0 +1,237 @@
+import { memo, useEffect, useMemo, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
+import { rangeOf, type Profile, type Tunable } from '@ditch/core/studies';
+import { formatQuantity, QuantityError, readQuantity } from '@ditch/core/units';
+import { curvePath } from '../../charts/path';
+import { TextButton } from '../../controls/basics';
+import { helpHandlers } from '../../controls/help';
+import styled from 'styled-components';
+import { endMerge } from '../../store/session';
+import { InputBox, stepByKey } from '../../controls/QuantityInput';
+import { colour } from '../../theme';
+import { quantityColours } from './plots';
+
+const TypedBox = styled(InputBox)`
+  flex: 1 1 60px;
+  width: 60px;
+  height: 18px;
+  margin-left: -6px;
+  border-bottom-color: transparent;
+  font-size: 13px;
+  font-weight: 600;
+`;
+const Wrong = styled.span`
+  flex: 2 1 0;
+  min-width: 0;
+  color: ${colour('error')};
+  font-size: 11px;
+`;
+
+const WIDTH = 154;
+const HEIGHT = 24;
+
+type Range = readonly [number, number];
+
+interface KnobProps {
+  readonly tunable: Tunable;
+  readonly profile: Profile | undefined;
+  readonly start: number | undefined;
+  readonly onMove: (tunable: Tunable, value: number) => void;
+  readonly onTake: (key: string) => void;
+}
+
+/** Share of the range that a slow pointer moves a value per share of the track: as fine as the hand is slow. */
+const SLOWEST = 0.06;
+/** Pointer speed from which on the value stays under the pointer, px/ms. */
+const FAST = 0.5;
+
+/** One value: drag it (slowly for a fine step, Shift for a finer one), step it by the arrow keys, Home brings the start back. */
+export const Knob = memo(function Knob({ tunable, profile, start, onMove, onTake }: KnobProps) {
+  const { value, label, shown } = tunable;
+  const drag = useRef<{ x: number; at: number; value: number } | null>(null);
+  const [kept, setKept] = useState<Range>(() => rangeOf(tunable));
+  // The range stays still under the hand, and goes along where the value leaves it.
+  const inside = value >= kept[0] && value <= kept[1];
+  const range = inside ? kept : rangeOf(tunable);
+  if (range !== kept) setKept(range);
+  useEffect(() => {
+    if (!profile || drag.current) return;
+    const [low, high] = [profile.x[0], profile.x[profile.x.length - 1]];
+    setKept([low, high]);
+  }, [profile]);
+  const px = (x: number) => ((x - range[0]) / (range[1] - range[0])) * WIDTH;
+  const step = (share: number) => onMove(tunable, value + share * (range[1] - range[0]));
+  const curves = useMemo(() => {
+    if (!profile) return [];
+    const [low, high] = profile.ends;
+    const toX = (x: number) => ((x - range[0]) / (range[1] - range[0])) * WIDTH;
+    const toY = (y: number) =>
+      2 + (HEIGHT - 4) * ((high - Math.max(low, Math.min(high, y))) / Math.max(high - low, 1e-9));
+    return profile.curves.map((c) => curvePath(profile.x, c.y, toX, toY, HEIGHT, 0));
+  }, [profile, range]);
+  // Curves keep the colours that they have in the plot they belong to; a single one does not compete with the mark.
+  const strokes = curves.length === 1 ? (['trace2'] as const) : quantityColours;
+  const watched = profile?.curves.map((c) => c.label).join(', ');
+  const onPointerMove = (event: ReactPointerEvent) => {
+    const d = drag.current;
+    if (!d) return;
+    const dx = event.clientX - d.x;
+    const speed = Math.abs(dx) / Math.max(1, event.timeStamp - d.at);
+    const gain = Math.max(SLOWEST, Math.min(1, speed / FAST)) * (event.shiftKey ? 0.1 : 1);
+    const next = d.value + ((dx * gain) / WIDTH) * (range[1] - range[0]);
+    drag.current = {
+      x: event.clientX,
+      at: event.timeStamp,
+      value: tunable.min === undefined ? next : Math.max(tunable.min, next),
+    };
+    if (dx !== 0) onMove(tunable, drag.current.value);
+  };
+  const held = tunable.expression
+    ? ` It is held by ${tunable.expression}; turning it takes the expression\u2019s place.`
+    : '';
+  const keys: Readonly<Record<string, number>> = {
+    ArrowRight: 0.01,
+    ArrowUp: 0.01,
+    ArrowLeft: -0.01,
+    ArrowDown: -0.01,
+    PageUp: 0.1,
+    PageDown: -0.1,
+  };
+  return (
+    <div
+      {...helpHandlers(
+        label,
+        `Drag, slowly for fine steps, Shift for finer ones; arrow keys step, Home goes back to the start. The ${curves.length > 1 ? 'curves are' : 'curve is'} ${watched || 'what the first plot shows'} at f0 over this value: the steeper, the touchier.${held}`,
+      )}
+    >
+      <KnobHead label={label} id={tunable.key} onTake={onTake} />
+      <div className="head">
+        <Typed tunable={tunable} onMove={onMove} />
+        {profile?.still ? (
+          <span className="still" role="status" title={profile.still}>
+            moves nothing: {profile.still}
+          </span>
+        ) : (
+          tunable.expression && <span className="still">follows</span>
+        )}
+      </div>
+      <svg
+        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+        height={HEIGHT}
+        preserveAspectRatio="none"
+        role="slider"
+        tabIndex={0}
+        aria-label={`tune ${label}`}
+        aria-valuenow={value}
+        aria-valuemin={range[0]}
+        aria-valuemax={range[1]}
+        aria-valuetext={shown}
+        onPointerDown={(event) => {
+          if (event.button !== 0) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          endMerge();
+          drag.current = { x: event.clientX, at: event.timeStamp, value };
+        }}
+        onPointerMove={onPointerMove}
+        onPointerUp={() => {
+          drag.current = null;
+          endMerge();
+        }}
+        onBlur={endMerge}
+        onKeyDown={(event) => {
+          if (event.ctrlKey || event.metaKey) return;
+          const share = keys[event.key];
+          if (share !== undefined) step(share * (event.shiftKey ? 0.1 : event.altKey ? 10 : 1));
+          else if (event.key === 'Home' && start !== undefined) onMove(tunable, start);
+          else return;
+          event.preventDefault();
+        }}
+      >
+        <rect width={WIDTH} height={HEIGHT} fill={colour('raised')} stroke={colour('rule')} />
+        {curves.map((d, i) => (
+          <path key={i} d={d} fill="none" stroke={colour(strokes[i % strokes.length])} strokeWidth={1.3} />
+        ))}
+        {start !== undefined && start !== value && (
+          <line
+            x1={px(start)}
+            x2={px(start)}
+            y1={HEIGHT - 7}
+            y2={HEIGHT}
+            stroke={colour('ruleStrong')}
+            strokeWidth={2}
+          />
+        )}
+        <line x1={px(value)} x2={px(value)} y2={HEIGHT} stroke={colour('water')} strokeWidth={2.5} />
+      </svg>
+    </div>
+  );
+});
+
+/** The value as text, to be read and to be typed into. */
+function Typed({ tunable, onMove }: Pick<KnobProps, 'tunable' | 'onMove'>) {
+  const { value, kind, min, label } = tunable;
+  // As it would be typed, so that nothing changes under the caret when the hand arrives.
+  const text = formatQuantity(value, kind, { digits: 5, typed: true });
+  const [draft, setDraft] = useState<{ readonly text: string; readonly problem?: string }>();
+  const before = useRef(value);
+  const type = (typed: string) => {
+    try {
+      onMove(tunable, readQuantity(typed, { kind, min }).re);
+      setDraft({ text: typed });
+    } catch (error) {
+      if (!(error instanceof QuantityError)) throw error;
+      setDraft({ text: typed, problem: error.message });
+    }
+  };
+  return (
+    <>
+      <TypedBox
+        aria-label={`value of ${label}`}
+        aria-invalid={draft?.problem !== undefined}
+        title={draft?.problem}
+        value={draft?.text ?? text}
+        spellCheck={false}
+        autoComplete="off"
+        onFocus={() => {
+          endMerge();
+          before.current = value;
+        }}
+        onChange={(event) => type(event.target.value)}
+        onBlur={() => {
+          setDraft(undefined);
+          endMerge();
+        }}
+        onKeyDown={(event) => {
+          if (stepByKey(event, draft?.text ?? text, type)) return;
+          if (event.key === 'Enter') {
+            endMerge();
+            event.currentTarget.select();
+          } else if (event.key === 'Escape' && draft) {
+            event.stopPropagation();
+            if (value !== before.current) onMove(tunable, before.current);
+            setDraft(undefined);
+          }
+        }}
+      />
+      {draft?.problem && <Wrong role="alert">{draft.problem}</Wrong>}
+    </>
+  );
+}
+
+const KnobHead = memo(function KnobHead({
+  label,
+  id,
+  onTake,
+}: {
+  label: string;
+  id: string;
+  onTake: (key: string) => void;
+}) {
+  return (
+    <div className="head">
+      <span title={label}>{label}</span>
+      <TextButton aria-label={`take ${label} off the strip`} onPress={() => onTake(id)}>
+        off
+      </TextButton>
+    </div>
+  );
+});

@@ -1,0 +1,239 @@
+import { memo, useMemo, useState } from 'react';
+import styled from 'styled-components';
+import type { Design, ResolvedDesign } from '@ditch/core/network';
+import { decibels, degrees, entryOf, impedanceOf, interpolate, vswr, type SData } from '@ditch/core/results';
+import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
+import { Menu, TextButton } from '../../controls/basics';
+import { QuantityInput } from '../../controls/QuantityInput';
+import { useHandler } from '../../controls/stable';
+import { colour } from '../../theme';
+import { moveMarker, removeMarker } from '../edits';
+import type { Source } from './plots';
+
+const Strip = styled.div`
+  max-height: 122px;
+  padding-bottom: 6px;
+  overflow: auto;
+  border-top: 1px solid ${colour('rule')};
+  contain: layout paint;
+  table {
+    width: 100%;
+    border-collapse: collapse;
+    font-size: 12px;
+  }
+  th {
+    color: ${colour('quiet')};
+    font-size: 11px;
+    font-weight: 400;
+    text-align: right;
+    height: 31px;
+    padding: 1px 10px;
+    white-space: nowrap;
+  }
+  td {
+    padding: 0 10px;
+    height: 27px;
+    text-align: right;
+    white-space: nowrap;
+  }
+  th:first-child,
+  td:first-child {
+    width: 150px;
+    padding-left: 12px;
+    text-align: left;
+  }
+`;
+/** An entry of S that the markers can read. */
+interface Curve {
+  readonly id: string;
+  readonly label: string;
+  readonly stroke: 'ideal' | 'modelled';
+  readonly data: SData;
+  readonly i: number;
+  readonly j: number;
+}
+
+/** What a wave into port 1 becomes, and the other ports' matches, of both levels. */
+function entriesOf(sources: readonly Source[]): Curve[] {
+  return sources.flatMap((source) => {
+    const { stroke, data } = source;
+    if (stroke !== 'ideal' && stroke !== 'modelled') return [];
+    const n = data.ports;
+    const pairs = [
+      ...Array.from({ length: n }, (_, i) => [i, 0]),
+      ...Array.from({ length: n - 1 }, (_, i) => [i + 1, i + 1]),
+      ...(n === 3 ? [[2, 1]] : []),
+    ];
+    return pairs.map(([i, j]) => {
+      const name = `S${i + 1}${j + 1}`;
+      return { id: `${stroke}-${name}`, label: n === 1 ? stroke : `${name} ${stroke}`, stroke, data, i, j };
+    });
+  });
+}
+
+interface StripProps {
+  readonly design: Design;
+  readonly resolved: ResolvedDesign;
+  readonly waiting: boolean;
+  readonly sources: readonly Source[];
+}
+
+/** The markers in numbers, a row each; the rows read the curve at the modelled level and the level below it. */
+export function MarkerStrip({ design, resolved, waiting, sources }: StripProps) {
+  const curves = useMemo(() => entriesOf(sources), [sources]);
+  const [chosen, setChosen] = useState<string>();
+  const curve = curves.find((c) => c.id === chosen) ?? curves[0];
+  const ideal = curves.find((c) => c.stroke === 'ideal' && c.i === curve?.i && c.j === curve?.j);
+  const choices = useHandler(() =>
+    curves.map((c) => ({ id: c.id, label: c.label, run: () => setChosen(c.id) })),
+  );
+  return (
+    <Strip role="region" aria-label="Markers" tabIndex={0}>
+      <table>
+        <Head label={curve?.label ?? ''} choices={curves.length > 1 ? choices : undefined} />
+        <tbody>
+          {design.markers.map((marker) => (
+            <MarkerRow
+              key={marker.id}
+              design={design.id}
+              id={marker.id}
+              text={marker.freq}
+              at={resolved.markers.find((m) => m.id === marker.id)?.freq}
+              problem={
+                resolved.problems.find((p) => p.place.kind === 'marker' && p.place.id === marker.id)?.message
+              }
+              waiting={waiting}
+              curve={curve}
+              ideal={ideal}
+            />
+          ))}
+          {design.markers.length === 0 && (
+            <tr>
+              <td colSpan={7} style={{ color: colour('quiet') }}>
+                No markers. Press M in the chart to set one at the cursor.
+              </td>
+            </tr>
+          )}
+        </tbody>
+      </table>
+    </Strip>
+  );
+}
+
+const Head = memo(function Head({
+  label,
+  choices,
+}: {
+  label: string;
+  choices?: () => { id: string; label: string; run: () => void }[];
+}) {
+  return (
+    <thead>
+      <tr>
+        <th scope="col">
+          Markers{' '}
+          {choices && (
+            <Menu
+              label={<span style={{ fontSize: 11 }}>read {label} ▾</span>}
+              ariaLabel="curve that the markers read"
+              commands={choices}
+            />
+          )}
+        </th>
+        <th scope="col">dB</th>
+        <th scope="col">dB, ideal</th>
+        <th scope="col">magnitude ∠ angle</th>
+        <th scope="col">VSWR</th>
+        <th scope="col">impedance</th>
+        <th scope="col" aria-label="remove" />
+      </tr>
+    </thead>
+  );
+});
+
+const level = (x: { re: number; im: number } | undefined): string => {
+  if (!x) return '\u2013';
+  const dB = decibels(x.re, x.im);
+  return dB < -200 ? 'below \u2212200' : formatNumber(Math.round(dB * 1e6) / 1e6);
+};
+
+interface MarkerRowProps {
+  readonly design: string;
+  readonly id: string;
+  readonly text: string;
+  /** Where it stands, Hz. */
+  readonly at: number | undefined;
+  readonly problem: string | undefined;
+  readonly waiting: boolean;
+  readonly curve: Curve | undefined;
+  readonly ideal: Curve | undefined;
+}
+
+const MarkerRow = memo(function MarkerRow(props: MarkerRowProps) {
+  const { design, id, text, at, problem, waiting, curve, ideal } = props;
+  const inside =
+    !waiting &&
+    curve &&
+    at !== undefined &&
+    at >= curve.data.freq[0] &&
+    at <= curve.data.freq[curve.data.freq.length - 1];
+  const s = inside ? interpolate(entryOf(curve.data, curve.i, curve.j), at) : undefined;
+  const si = inside && ideal ? interpolate(entryOf(ideal.data, ideal.i, ideal.j), at) : undefined;
+  const z = s && curve?.i === curve?.j ? impedanceOf(s.re, s.im, curve!.data.z0[curve!.i]) : undefined;
+  return (
+    <tr>
+      <MarkerPlace design={design} id={id} text={text} problem={problem} />
+      {at !== undefined && !inside && !waiting ? (
+        <td colSpan={5} style={{ color: colour('quiet') }}>
+          {formatQuantity(at, 'frequency', { digits: 5 })} lies outside the sweep
+        </td>
+      ) : (
+        <>
+          <td>{level(s)}</td>
+          <td>{level(si)}</td>
+          <td>
+            {s
+              ? `${formatNumber(Math.hypot(s.re, s.im))} ∠ ${formatNumber(Math.round(degrees(s.re, s.im) * 1e3) / 1e3)}°`
+              : '\u2013'}
+          </td>
+          <td>{s && z ? formatNumber(vswr(s.re, s.im)) : '\u2013'}</td>
+          <td>{z ? formatComplex(z.re, z.im) : '\u2013'}</td>
+        </>
+      )}
+      <MarkerRemove design={design} id={id} text={text} />
+    </tr>
+  );
+});
+
+const MarkerPlace = memo(function MarkerPlace({
+  design,
+  id,
+  text,
+  problem,
+}: Pick<MarkerRowProps, 'design' | 'id' | 'text' | 'problem'>) {
+  return (
+    <td>
+      <QuantityInput
+        label="marker frequency"
+        help="Where the marker stands: a frequency or an expression such as f0 or 2*f0. A marker at a plain frequency can also be dragged in the chart."
+        value={text}
+        error={problem}
+        onChange={(next) => moveMarker(design, id, next)}
+      />
+    </td>
+  );
+});
+
+const MarkerRemove = memo(function MarkerRemove({
+  design,
+  id,
+  text,
+}: Pick<MarkerRowProps, 'design' | 'id' | 'text'>) {
+  return (
+    <td>
+      <TextButton aria-label={`Remove marker ${text}`} onPress={() => removeMarker(design, id)}>
+        remove
+      </TextButton>
+    </td>
+  );
+});

@@ -1,0 +1,305 @@
+import { memo, useEffect, useMemo, useState } from 'react';
+import styled from 'styled-components';
+import { alone, newId, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
+import {
+  keepAttempt,
+  MOST_ATTEMPTS,
+  MOST_TUNED,
+  tunables,
+  tuned,
+  type Profile,
+  type Tunable,
+} from '@ditch/core/studies';
+import { useLatest } from '../../bridge/latest';
+import { Menu, Quiet, TextButton, type Command } from '../../controls/basics';
+import { helpHandlers } from '../../controls/help';
+import { useHandler } from '../../controls/stable';
+import { edit, editDesign, endMerge, say } from '../../store/session';
+import { colour } from '../../theme';
+import { useResolved } from '../hooks';
+import { AttemptList } from './Attempts';
+import { Knob } from './Knob';
+
+const Band = styled.section<{ $high: boolean }>`
+  display: flex;
+  /* The room that the page keeps for it until it is loaded. */
+  height: ${({ $high }) => ($high ? 74 : 60)}px;
+  align-items: stretch;
+  min-width: 0;
+  border-top: 1px solid ${colour('rule')};
+  background: ${colour('page')};
+`;
+const Knobs = styled.div`
+  display: flex;
+  flex: 1;
+  min-width: 0;
+  overflow-x: auto;
+  > div {
+    flex: 0 0 178px;
+    padding: 5px 12px 6px;
+    border-right: 1px solid ${colour('rule')};
+  }
+  .head {
+    display: flex;
+    align-items: baseline;
+    justify-content: space-between;
+    gap: 6px;
+    font-size: 11px;
+    color: ${colour('quiet')};
+    white-space: nowrap;
+  }
+  .head span {
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  .value {
+    color: ${colour('ink')};
+    font-size: 13px;
+    font-weight: 600;
+  }
+  .still {
+    overflow: hidden;
+    color: ${colour('quiet')};
+    font-size: 11px;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  svg {
+    display: block;
+    width: 100%;
+    margin-top: 2px;
+    touch-action: none;
+    cursor: ew-resize;
+    outline-offset: 1px;
+  }
+`;
+const Aside = styled.div`
+  display: flex;
+  flex: none;
+  flex-direction: column;
+  justify-content: center;
+  gap: 2px;
+  padding: 4px 10px;
+  font-size: 12px;
+  max-width: 320px;
+  > div {
+    display: flex;
+    align-items: center;
+    gap: 4px;
+  }
+  button {
+    height: 24px;
+  }
+`;
+/** Points of a profile. */
+const POINTS = 31;
+
+interface StripProps {
+  readonly project: Project;
+  readonly design: Design;
+  readonly resolved: ResolvedDesign;
+  /** The state to come back to. */
+  readonly start: Design;
+  readonly onStart: (design: Design) => void;
+  readonly beside: readonly string[];
+  readonly onBeside: (ids: readonly string[]) => void;
+  /** Brings the response into the limits of the plots; absent while it cannot. */
+  readonly onMeet: (() => void) | undefined;
+}
+
+/** Values under the hand: each with how the match follows it, the way back, and the attempts that were kept. */
+export default function TuningStrip({
+  project,
+  design,
+  resolved,
+  start,
+  onStart,
+  beside,
+  onBeside,
+  onMeet,
+}: StripProps) {
+  const all = useMemo(() => tunables(project, design, resolved), [project, design, resolved]);
+  const keys = useMemo(() => design.strip ?? [], [design.strip]);
+  const shown = keys.flatMap((key) => all.filter((t) => t.key === key));
+  const [open, setOpen] = useState(false);
+  const profiles = useProfiles(project, design, shown);
+  const startResolved = useResolved(project, start);
+  const starts = useMemo(
+    () => new Map(tunables(project, start, startResolved).map((t) => [t.key, t.value])),
+    [project, start, startResolved],
+  );
+
+  const put = (key: string) =>
+    editDesign(design.id, 'put a value on the tuning strip', (d) => ({
+      ...d,
+      strip: [...(d.strip ?? []).filter((k) => all.some((t) => t.key === k)), key],
+    }));
+  const take = useHandler((key: string) =>
+    editDesign(design.id, 'take a value off the tuning strip', (d) => ({
+      ...d,
+      strip: (d.strip ?? []).filter((k) => k !== key),
+    })),
+  );
+  const move = useHandler((tunable: Tunable, value: number) =>
+    edit(
+      `tune ${tunable.label}`,
+      (p) => tuned(p, design.id, tunable, tunable.min === undefined ? value : Math.max(tunable.min, value)),
+      `${design.id}:tune:${tunable.key}`,
+    ),
+  );
+  const commands = useHandler((): Command[] =>
+    all
+      .filter((t) => !keys.includes(t.key))
+      .map((t) => ({
+        id: t.key,
+        group: t.key.startsWith('value:') ? 'Named values' : t.key.startsWith('piece:') ? 'Pieces' : 'Board',
+        label: t.label,
+        note: t.shown,
+        disabled: shown.length >= MOST_TUNED,
+        run: () => put(t.key),
+      })),
+  );
+  const limited = design.plots?.some((p) => p.limits?.length) ?? false;
+  const attempts = design.attempts ?? [];
+  const atStart = start.values === design.values && start.pieces === design.pieces;
+  const startHere = useHandler(() => onStart(design));
+  const back = useHandler(() => {
+    endMerge();
+    editDesign(design.id, 'back to the start', (d) => ({ ...d, values: start.values, pieces: start.pieces }));
+  });
+  const keep = useHandler(() => {
+    if (attempts.length >= MOST_ATTEMPTS)
+      return say(`A design keeps ${MOST_ATTEMPTS} attempts; forget one to keep another.`);
+    let n = attempts.length + 1;
+    while (attempts.some((a) => a.name === `attempt ${n}`)) n++;
+    editDesign(design.id, `keep attempt ${n}`, (d) => keepAttempt(d, newId(), `attempt ${n}`));
+  });
+  return (
+    <Band aria-label="Tuning strip" $high={keys.length > 0}>
+      <Knobs>
+        {shown.map((tunable) => (
+          <Knob
+            key={tunable.key}
+            tunable={tunable}
+            profile={profiles.get(tunable.key)}
+            start={starts.get(tunable.key)}
+            onMove={move}
+            onTake={take}
+          />
+        ))}
+        {shown.length === 0 && (
+          <Quiet style={{ padding: '8px 12px', fontSize: 12 }}>
+            Put values here to turn them by hand: their curves show how the match follows before they are
+            touched.
+          </Quiet>
+        )}
+      </Knobs>
+      <Tools
+        commands={commands}
+        atStart={atStart}
+        count={attempts.length}
+        open={open}
+        onBack={back}
+        onStart={startHere}
+        onKeep={keep}
+        onOpen={setOpen}
+        onMeet={limited ? onMeet : undefined}
+      />
+      {open && attempts.length > 0 && (
+        <AttemptList
+          project={project}
+          design={design}
+          beside={beside}
+          onBeside={onBeside}
+          onClose={() => setOpen(false)}
+        />
+      )}
+    </Band>
+  );
+}
+
+interface ToolsProps {
+  readonly commands: () => Command[];
+  readonly atStart: boolean;
+  readonly count: number;
+  readonly open: boolean;
+  readonly onBack: () => void;
+  readonly onStart: () => void;
+  readonly onKeep: () => void;
+  readonly onOpen: (open: boolean) => void;
+  readonly onMeet: (() => void) | undefined;
+}
+
+/** What is done with the strip as a whole; it stands still while a value moves. */
+const Tools = memo(function Tools(props: ToolsProps) {
+  const { commands, atStart, count, open, onBack, onStart, onKeep, onOpen, onMeet } = props;
+  return (
+    <Aside>
+      <div>
+        <Menu label="Tune ▾" ariaLabel="put a value on the tuning strip" commands={commands} />
+        <TextButton isDisabled={atStart} onPress={onBack} aria-label="back to the start">
+          to the start
+        </TextButton>
+        {!atStart && (
+          <TextButton
+            onPress={onStart}
+            aria-label="make the present state the start"
+            style={{ marginLeft: 8 }}
+          >
+            start here
+          </TextButton>
+        )}
+      </div>
+      <div>
+        <TextButton onPress={onKeep} style={{ marginLeft: 10 }}>
+          keep
+        </TextButton>
+        <TextButton
+          style={{ marginLeft: 8 }}
+          isDisabled={count === 0}
+          aria-expanded={open}
+          onPress={() => onOpen(!open)}
+        >
+          {count === 0 ? 'no attempts' : count === 1 ? '1 attempt' : `${count} attempts`}
+        </TextButton>
+        <TextButton
+          style={{ marginLeft: 8 }}
+          isDisabled={!onMeet}
+          aria-label="meet the limits of the plots"
+          {...helpHandlers(
+            'Meet the limits',
+            onMeet
+              ? 'Searches for values on this strip with which the modelled response keeps the limits of all plots; without values here the copper is moved. What is given, such as the load, stays. You see what comes of it before you take it.'
+              : 'Set limits from a plot\u2019s menu first; then the values on this strip can be searched for what keeps them.',
+          )}
+          onPress={onMeet}
+        >
+          meet limits
+        </TextButton>
+      </div>
+    </Aside>
+  );
+});
+
+/** Profiles of the values shown, worked out once the hand rests. */
+function useProfiles(
+  project: Project,
+  design: Design,
+  shown: readonly Tunable[],
+): ReadonlyMap<string, Profile> {
+  const [profiles, setProfiles] = useState<ReadonlyMap<string, Profile>>(new Map());
+  // A profile that cannot be had is left out; the response says what is wrong.
+  const ask = useLatest('profiles', (list) => setProfiles(new Map(list?.map((p) => [p.key, p]))));
+  const latest = useHandler(() => {
+    if (shown.length === 0) return;
+    const only = alone(project, { ...design, attempts: [] });
+    const watched = design.plots?.find((p) => p.show !== 'smith');
+    ask({ project: only, design: design.id, tunables: shown, points: POINTS, watched });
+  });
+  const keys = shown.map((t) => t.key).join();
+  useEffect(() => {
+    const timer = setTimeout(latest, 150);
+    return () => clearTimeout(timer);
+  }, [latest, project.stacks, project.data, design.values, design.pieces, design.plots, keys]);
+  return profiles;
+}

@@ -1,0 +1,195 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { nearest, shifted, spread, valueAt } from '../src/charts/domain';
+import { curvePath, pixelsOf } from '../src/charts/path';
+import { drawPlot, missed, rangeOf, sourcesOf } from '../src/views/design/plots';
+
+/** Points of a path, a list for every stretch without interruption. */
+const stretches = (d: string): number[][][] =>
+  d
+    .split('M')
+    .slice(1)
+    .map((part) => part.split('L').map((p) => p.split(' ').map(Number)));
+
+describe('curves as paths', () => {
+  it('goes through every sample to a tenth of a pixel, on linear and logarithmic axes', () => {
+    const value = fc.double({ min: 0.1, max: 100, noNaN: true });
+    fc.assert(
+      fc.property(
+        fc.array(value, { minLength: 2, maxLength: 60 }),
+        fc.boolean(),
+        fc.boolean(),
+        (ys, logX, logY) => {
+          const xs = ys.map((_, i) => i + 1);
+          const toX = pixelsOf(logX, [1, ys.length], 0, 300);
+          const toY = pixelsOf(logY, [0.1, 100], 200, 0);
+          const [points] = stretches(curvePath(xs, ys, toX, toY, 1e4, -1e4));
+          const share = (v: number, a: number, b: number, log: boolean) =>
+            log ? Math.log(v / a) / Math.log(b / a) : (v - a) / (b - a);
+          return points.every(
+            ([px, py], i) =>
+              Math.abs(px - 300 * share(xs[i], 1, ys.length, logX)) <= 0.0501 &&
+              Math.abs(py - 200 * (1 - share(ys[i], 0.1, 100, logY))) <= 0.0501,
+          );
+        },
+      ),
+    );
+  });
+
+  it('keeps the extremes of every column where samples crowd, so that no notch is lost', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: -60, max: 0, noNaN: true }), { minLength: 4000, maxLength: 4000 }),
+        (list) => {
+          const n = 4000;
+          const ys = Float64Array.from(list);
+          const xs = Float64Array.from({ length: n }, (_, k) => k);
+          const toX = pixelsOf(false, [0, n - 1], 0, 100);
+          const toY = pixelsOf(false, [-60, 0], 600, 0);
+          const [points] = stretches(curvePath(xs, ys, toX, toY, 1e4, -1e4));
+          if (points.length > 4 * 102) return false;
+          for (let column = 0; column < 100; column++) {
+            const inside = [...ys].filter((_, k) => Math.floor(toX(k)) === column).map(toY);
+            const drawn = points
+              .filter(([x]) => x >= column - 0.051 && x <= column + 1.051)
+              .map(([, y]) => y);
+            if (Math.max(...drawn) < Math.max(...inside) - 0.06) return false;
+            if (Math.min(...drawn) > Math.min(...inside) + 0.06) return false;
+          }
+          return true;
+        },
+      ),
+      { numRuns: 20 },
+    );
+  });
+
+  it('interrupts where a sample is no number, ends at the edge where it is infinite, and draws nothing of nothing', () => {
+    const toX = pixelsOf(false, [0, 10], 0, 10);
+    const toY = pixelsOf(false, [-10, 0], 10, 0);
+    const path = (ys: number[]) => curvePath(Object.keys(ys).map(Number), ys, toX, toY, 50, -40);
+    expect(path([NaN, -1, -2, NaN, NaN, -3, -Infinity, Infinity])).toBe('M1 1L2 2M5 3L6 50L7 -40');
+    expect(path([])).toBe('');
+    expect(path([NaN, NaN])).toBe('');
+  });
+});
+
+describe('reading and arranging', () => {
+  it('reads between samples, and nowhere outside them', () => {
+    const trace = { id: 't', label: 't', colour: 'trace1', stroke: 'ideal' } as const;
+    const line = { ...trace, x: [1, 2, 4], y: [10, 20, -Infinity] };
+    expect([1, 1.5, 2, 0.9, 4.1].map((x) => valueAt(line, x))).toEqual([10, 15, 20, NaN, NaN]);
+    expect(valueAt(line, 3.9)).toBe(-Infinity);
+    expect([nearest([1, 2, 4], 2.9), nearest([1, 2, 4], 3.1)]).toEqual([1, 2]);
+    expect(shifted([1, 100], true, 0.5).map((v) => Math.round(v))).toEqual([10, 1000]);
+    expect(shifted([1, 100], false, 0.5)).toEqual([50.5, 149.5]);
+  });
+
+  it('keeps labels apart, inside and in their order', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: -50, max: 350, noNaN: true }), { minLength: 1, maxLength: 20 }),
+        (wanted) => {
+          const placed = spread(wanted, 13, 4, 300);
+          const order = wanted.map((_, i) => i).sort((a, b) => wanted[a] - wanted[b]);
+          const sorted = order.map((i) => placed[i]);
+          return (
+            sorted.every((y) => y >= 4 - 1e-9 && y <= 300 + 1e-9) &&
+            sorted.every((y, k) => k === 0 || y - sorted[k - 1] >= 13 - 1e-9)
+          );
+        },
+      ),
+    );
+  });
+});
+
+describe('plots of a response', () => {
+  /** A matched splitter with a phase between its outputs that grows with frequency, moved by `turn` degrees. */
+  const splitter = (turn: number, drop = 3) => {
+    const freq = Float64Array.of(1e9, 2e9, 3e9);
+    const re = new Float64Array(27);
+    const im = new Float64Array(27);
+    freq.forEach((_, k) => {
+      const size = Math.pow(10, -drop / 20);
+      const angle = ((90 + 10 * k + turn) * Math.PI) / 180;
+      for (const [i, j, a] of [
+        [1, 0, 0],
+        [0, 1, 0],
+        [2, 0, angle],
+        [0, 2, angle],
+      ]) {
+        re[k * 9 + i * 3 + j] = size * Math.cos(a);
+        im[k * 9 + i * 3 + j] = size * Math.sin(a);
+      }
+    });
+    return { ports: 3, freq, re, im, z0: [50, 50, 50].map((x) => ({ re: x, im: 0 })) };
+  };
+  const roles = { ports: 3, outputs: [1, 2], isolated: [] };
+
+  it('holds the axis still while a value moves a little, and follows when the curve leaves it', () => {
+    const range = (turn: number) =>
+      rangeOf(
+        drawPlot(
+          { id: 'p', show: 'formula', formulas: ['S31/S21 in deg'] },
+          sourcesOf({ ideal: splitter(turn), modelled: undefined, influence: undefined }, []),
+          roles,
+        ),
+      )!;
+    expect(range(0.1)).toEqual(range(0));
+    expect(range(0.5)).toEqual(range(0));
+    const far = range(30);
+    expect(far).not.toEqual(range(0));
+    expect(far[0]).toBeLessThan(120);
+    expect(far[1]).toBeGreaterThan(140);
+  });
+
+  it('gives a quantity one colour at every level, and imported data the references of the design', () => {
+    const other = splitter(0);
+    const measured = { ...other, z0: other.z0.map(() => ({ re: 75, im: 0 })) };
+    const block = {
+      id: 'm',
+      name: 'measured',
+      origin: 'imported' as const,
+      ports: 3,
+      freq: [...measured.freq],
+      z0: measured.z0.map((z) => [z.re, z.im] as const),
+      re: [...measured.re],
+      im: [...measured.im],
+    };
+    const sources = sourcesOf({ ideal: splitter(0), modelled: splitter(5), influence: splitter(6) }, [block]);
+    expect(sources.map((s) => s.stroke)).toEqual(['modelled', 'ideal', 'influence', 'data']);
+    expect(sources[3].data.z0.map((z) => z.re)).toEqual([50, 50, 50]);
+    const { traces, problem } = drawPlot({ id: 'p', show: 'match' }, sources, roles);
+    expect(problem).toBeUndefined();
+    const colours = new Map<string, Set<string>>();
+    for (const t of traces.filter((t) => t.stroke !== 'data')) {
+      const quantity = t.id.slice(t.id.indexOf('-') + 1);
+      colours.set(quantity, (colours.get(quantity) ?? new Set()).add(t.colour));
+    }
+    expect(colours.size).toBeGreaterThan(0);
+    for (const set of colours.values()) expect(set.size).toBe(1);
+    const mixed = drawPlot(
+      { id: 'p', show: 'formula', formulas: ['S21 in dB', 'S31 in deg'] },
+      sources,
+      roles,
+    );
+    expect(mixed.problem).toContain('share one unit');
+    expect(
+      drawPlot({ id: 'p', show: 'formula', formulas: ['S51 in dB'] }, sources, roles).problem,
+    ).toBeTruthy();
+  });
+
+  it('tells by how much the shown level keeps or misses its limits', () => {
+    const trace = (stroke: 'ideal' | 'modelled', y: number[]) =>
+      ({ id: stroke, label: '', colour: 'trace1', stroke, x: [1, 2, 3], y }) as const;
+    const limit = (side: 'below' | 'above', level: number, from = 1, to = 3) => ({ side, level, from, to });
+    const both = [trace('ideal', [0, 0, 0]), trace('modelled', [-30, -18, -25])];
+    expect(missed(both, [limit('below', -20)])).toBe(2);
+    expect(missed(both, [limit('below', -20, 2.5, 3)])).toBe(-5);
+    expect(missed(both, [limit('above', -40), limit('below', -10)])).toBe(-8);
+    expect(missed(both, [limit('above', -26)])).toBe(4);
+    expect(missed([both[0]], [limit('below', -3)])).toBe(3);
+    expect(missed(both, [])).toBeUndefined();
+    expect(missed(both, [limit('below', -20, 7, 9)])).toBeUndefined();
+    expect(missed([trace('modelled', [NaN, -Infinity, NaN])], [limit('below', -20)])).toBe(-Infinity);
+  });
+});

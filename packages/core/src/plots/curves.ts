@@ -1,0 +1,63 @@
+import type { SData } from '../results';
+import { QuantityError } from '../units';
+import { measureOf } from './defaults';
+import { parseFormula } from './formula';
+import type { PlotCurve } from './measures';
+import type { Roles } from './roles';
+
+/** Roles that data with fewer ports can answer for. */
+const clipped = (roles: Roles, ports: number): Roles => ({
+  ports,
+  outputs: roles.outputs.filter((i) => i < ports),
+  isolated: roles.isolated.filter((i) => i < ports),
+});
+
+/**
+ * The curves of a plot, all in one unit.
+ * @throws QuantityError where a formula cannot be read or has another unit, ConversionError where a result does not exist
+ */
+export function plotCurves(
+  { show, formulas }: { readonly show: string; readonly formulas?: readonly string[] },
+  data: SData,
+  roles: Roles,
+): { readonly unit: string; readonly curves: readonly PlotCurve[] } {
+  const measure = measureOf(show);
+  if (measure) return { unit: measure.unit, curves: measure.curves(data, clipped(roles, data.ports)) };
+  let unit = '';
+  const curves = (formulas ?? []).map((text) => {
+    const formula = parseFormula(text);
+    unit ||= formula.unit;
+    if (formula.unit !== unit)
+      throw new QuantityError(`${text}: all formulas of a plot share one unit, here ${unit}`);
+    return formula.curve(data);
+  });
+  return { unit, curves };
+}
+
+/** A limit of a plot in numbers: frequencies in Hz, the level in the plot's unit. */
+export interface LimitLine {
+  readonly side: 'below' | 'above';
+  readonly level: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** How far a value lies beyond a limit: above zero where it is broken. */
+export const over = (y: number, { side, level }: Pick<LimitLine, 'side' | 'level'>): number =>
+  side === 'below' ? y - level : level - y;
+
+/**
+ * How far a curve misses a limit at its worst, in the plot's unit: above zero where it is broken, at most zero where it
+ * is kept, undefined where they do not meet.
+ */
+export function excess(
+  { x, y }: { readonly x: ArrayLike<number>; readonly y: ArrayLike<number> },
+  { side, level, from, to }: LimitLine,
+): number | undefined {
+  let worst: number | undefined;
+  for (let k = 0; k < x.length; k++) {
+    if (x[k] < from || x[k] > to || Number.isNaN(y[k])) continue;
+    worst = Math.max(worst ?? -Infinity, over(y[k], { side, level }));
+  }
+  return worst;
+}

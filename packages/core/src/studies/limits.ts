@@ -1,0 +1,226 @@
+import {
+  circuitOf,
+  dataFinder,
+  frequencies,
+  networkOf,
+  resolveDesign,
+  solveNetwork,
+  type Design,
+  type Plot,
+  type Project,
+  type ResolvedDesign,
+} from '../network';
+import { namesIn } from '../grow';
+import { leastSquaresSteps } from '../numeric';
+import { excess, measureOf, over, plotCurves, rolesOf, type LimitLine } from '../plots';
+import { ConversionError, type SData } from '../results';
+import { formatNumber, formatQuantity, QuantityError } from '../units';
+import { freeValues, putAll, takeOver, type FreeValue } from './free';
+import { RetuneError, type Retuned } from './retune';
+import { rangeOf, tunables, tuned } from './tune';
+
+/** A limit with the plot that it belongs to. */
+interface Goal extends LimitLine {
+  readonly plot: Plot;
+}
+
+/** Samples of a limit that the search looks at. */
+const SAMPLES = 41;
+/** What the search tries to have to spare, in units of the plot; of others a share of the level. */
+const SPARE: Readonly<Record<string, number>> = { dB: 1, deg: 1 };
+const SPARE_SHARE = 0.02;
+/** Weight of moving at all. */
+const REST = 1e-3;
+
+const goalsOf = (design: Design, resolved: ResolvedDesign): Goal[] =>
+  (design.plots ?? []).flatMap((plot) =>
+    resolved.limits.filter((l) => plot.limits?.some((p) => p.id === l.id)).map((l) => ({ ...l, plot })),
+  );
+
+/** Values of a strip that a search may move, and the labels of those it leaves alone: what is given is no wish. */
+export function freeOfStrip(
+  project: Project,
+  design: Design,
+  resolved: ResolvedDesign,
+): { readonly free: readonly FreeValue[]; readonly left: readonly string[] } {
+  const ends = design.pieces.filter((p) => p.kind === 'load' || p.kind === 'port');
+  const given = new Set(['f0', ...ends.flatMap((p) => Object.values(p.held).flatMap(namesIn))]);
+  const isGiven = (key: string): boolean => {
+    const [what, id] = key.split(':');
+    if (what === 'value') return given.has(id);
+    return what === 'stack' || ends.some((p) => p.id === id);
+  };
+  const shown = tunables(project, design, resolved).filter((t) => design.strip?.includes(t.key));
+  const alone: Project = { ...project, designs: [design] };
+  return {
+    left: shown.filter((t) => isGiven(t.key)).map((t) => t.label),
+    free: shown
+      .filter((t) => !isGiven(t.key))
+      .map((t): FreeValue => {
+        const [low, high] = rangeOf(t);
+        return {
+          key: t.key,
+          label: t.label,
+          adjusts: 'length',
+          kind: t.kind,
+          value: t.value,
+          reach: (high - low) / 2,
+          lower: low,
+          put: (d, v) => tuned({ ...alone, designs: [d] }, d.id, t, v).designs[0],
+        };
+      }),
+  };
+}
+
+/**
+ * Brings the modelled response within the limits of the design's plots by the values on its tuning strip, or where none
+ * are there by the lengths and widths that retuning may move. Yields the share done, many times a second.
+ * @throws RetuneError in words
+ */
+export function* limitSteps(project: Project, design: Design): Generator<number, Retuned, void> {
+  const find = dataFinder(project.data);
+  const first = resolveDesign(project, design);
+  const ideal = circuitOf(first, 'ideal');
+  const { f0, sweep } = first;
+  if (f0 === undefined || !ideal || !sweep)
+    throw new RetuneError('the design has an error; the review says which. Then it can be retuned');
+  const goals = goalsOf(design, first);
+  if (goals.length === 0)
+    throw new RetuneError('no plot has limits; set some from a plot\u2019s menu, then they can be met');
+  const strip = freeOfStrip(project, design, first);
+  if (strip.left.length > 0 && strip.free.length === 0)
+    throw new RetuneError(
+      `all that is on the tuning strip is given: ${strip.left.join(', ')}. Put a value there that may move`,
+    );
+  const free =
+    strip.free.length > 0
+      ? strip.free
+      : [...freeValues(design, first, 'length'), ...freeValues(design, first, 'width')];
+  if (free.length === 0) throw new RetuneError('nothing may move: every line is a feed or marked to stay');
+
+  const centre = Float64Array.of(f0);
+  const roles = rolesOf(solveNetwork(networkOf(ideal, find), centre), f0);
+  const swept = frequencies(sweep.start, sweep.stop, sweep.points);
+  // A delay is the slope between neighbours, so its points cannot be thinned.
+  const dense = goals.some((g) => g.plot.show === 'delay' || g.plot.formulas?.some((t) => /delay/.test(t)));
+  const wanted = new Set<number>();
+  for (const { from, to } of goals) {
+    const inside = swept.filter((f) => f >= from && f <= to);
+    const stride = dense ? 1 : Math.max(1, inside.length / SAMPLES);
+    for (let k = 0; k < inside.length; k += stride) wanted.add(inside[Math.floor(k)]);
+    for (const edge of [from, to]) if (edge >= sweep.start && edge <= sweep.stop && !dense) wanted.add(edge);
+  }
+  if (wanted.size === 0) throw new RetuneError('no limit lies within the sweep');
+  const freq = Float64Array.from(wanted).sort();
+
+  const solve = (d: Design): SData | undefined => {
+    const circuit = circuitOf(resolveDesign(project, d), 'modelled');
+    return circuit && solveNetwork(networkOf(circuit, find), freq);
+  };
+  const read = (plot: Plot, s: SData) => {
+    try {
+      return plotCurves(plot, s, roles);
+    } catch (error) {
+      if (error instanceof QuantityError || error instanceof ConversionError)
+        throw new RetuneError(`a plot with limits cannot be drawn: ${error.message}`);
+      throw error;
+    }
+  };
+  const was = solve(design);
+  if (!was) throw new RetuneError('the design has an error; the review says which. Then it can be retuned');
+  const before = goals.map((g) => read(g.plot, was));
+  // How many numbers a goal asks for: its curves at its frequencies.
+  const counts = goals.map(
+    (g, i) => before[i].curves.length * freq.filter((f) => f >= g.from && f <= g.to).length,
+  );
+  const total = counts.reduce((a, b) => a + b, 0);
+  if (total === 0) throw new RetuneError('no limit meets a curve');
+  const spareOf = (g: Goal, unit: string) => SPARE[unit] ?? Math.max(SPARE_SHARE * Math.abs(g.level), 1e-12);
+
+  const write = (s: SData, margin: number, out: Float64Array): void => {
+    let at = 0;
+    goals.forEach((g, i) => {
+      const { curves, unit } = read(g.plot, s);
+      const spare = spareOf(g, unit);
+      for (let c = 0; c < before[i].curves.length; c++)
+        freq.forEach((f, k) => {
+          if (f < g.from || f > g.to) return;
+          const y = curves[c]?.y[k] ?? NaN;
+          const missed = over(y, g) / spare + margin;
+          out[at++] = Number.isNaN(missed) ? 0 : Math.max(0, missed);
+        });
+    });
+  };
+  const worstOf = (s: SData): number[] =>
+    goals.map((g) => {
+      const all = read(g.plot, s).curves.map((c) => excess({ x: freq, y: c.y }, g) ?? -Infinity);
+      return Math.max(-Infinity, ...all);
+    });
+
+  const share = Math.sqrt(1 / total);
+  function* search(start: readonly number[], margin: number, from: number, to: number) {
+    const steps = leastSquaresSteps(
+      (x, out) => {
+        const s = solve(putAll(design, free, x));
+        if (!s) return false;
+        out.fill(0);
+        write(s, margin, out);
+        for (let i = 0; i < total; i++) out[i] *= share;
+        free.forEach((v, i) => (out[total + i] = (REST * (x[i] - v.value)) / v.reach));
+        return true;
+      },
+      start,
+      total + free.length,
+      {
+        step: free.map((v) => 1e-3 * v.reach),
+        lower: free.map((v) => v.lower ?? v.value - v.reach),
+        upper: free.map((v) => v.value + v.reach),
+        maxIterations: 25,
+        tolerance: 1e-4,
+      },
+    );
+    for (let step = steps.next(); ; step = steps.next()) {
+      if (step.done) return step.value.x;
+      yield from + (to - from) * step.value;
+    }
+  }
+  const largest = (x: readonly number[]): number => {
+    const s = solve(putAll(design, free, x));
+    if (!s) return Infinity;
+    return Math.max(...worstOf(s).map((w, i) => w / spareOf(goals[i], before[i].unit)));
+  };
+  const start = free.map((v) => v.value);
+  let best = start;
+  // First with something to spare; where that costs what could be kept, without.
+  if (largest(start) > 0) {
+    for (const [margin, from, to] of [
+      [1, 0, 0.6],
+      [0.1, 0.6, 1],
+    ] as const) {
+      const x: readonly number[] = yield* search(best, margin, from, to);
+      if (largest(x) < largest(best)) best = [...x];
+      if (largest(best) <= 0) break;
+    }
+  }
+  const result = takeOver(design, free, best);
+  const is = solve(result.design);
+  if (!is) throw new RetuneError('no copper with these values can be made');
+  const [low, high] = [worstOf(was), worstOf(is)];
+  const at = (d: Design, level: 'ideal' | 'modelled'): SData =>
+    solveNetwork(networkOf(circuitOf(resolveDesign(project, d), level)!, find), centre);
+  return {
+    ...result,
+    before: Math.max(0, ...low),
+    after: Math.max(0, ...high),
+    ideal: at(design, 'ideal'),
+    was: at(design, 'modelled'),
+    is: at(result.design, 'modelled'),
+    left: strip.left,
+    limits: goals.map((g, i) => ({
+      label: `${measureOf(g.plot.show)?.name ?? g.plot.formulas?.join(', ') ?? g.plot.show} ${g.side} ${formatNumber(g.level)} ${before[i].unit}, ${formatQuantity(g.from, 'frequency')} to ${formatQuantity(g.to, 'frequency')}`,
+      unit: before[i].unit,
+      before: low[i],
+      after: high[i],
+    })),
+  };
+}
