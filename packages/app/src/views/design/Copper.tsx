@@ -1,4 +1,4 @@
-import { memo, useEffect, useMemo, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
+import { memo, useMemo, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
 import { Button, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import type { Layout, PlacedPiece } from '@ditch/core/artwork';
@@ -9,6 +9,7 @@ import { formatQuantity } from '@ditch/core/units';
 import { useSize } from '../../charts/size';
 import { useWheel } from '../../charts/wheel';
 import { Float, Menu, MenuRows, PrimaryButton, Quiet, QuietButton } from '../../controls/basics';
+import { focusAfterMenu } from '../../controls/focus';
 import { useHandler } from '../../controls/stable';
 import { colour } from '../../theme';
 import { change } from '../edits';
@@ -185,19 +186,12 @@ export const Copper = memo(function Copper(props: CopperProps) {
   const [menu, setMenu] = useState<{ node: string; x: number; y: number; opener: HTMLElement }>();
   const anchor = useRef<HTMLButtonElement>(null);
 
-  // After a growth the keyboard stands at the new open pin, once the menu has given the focus back.
-  const [standAt, setStandAt] = useState<{ node: string }>();
-  useEffect(() => {
-    if (!standAt) return;
-    const timer = setTimeout(() => {
-      const escaped = CSS.escape(standAt.node);
-      box.current?.querySelector<HTMLElement>(`[data-node="${escaped}"]`)?.focus();
-    }, 60);
-    return () => clearTimeout(timer);
-  }, [standAt, box]);
+  // After a growth the keyboard stands at the new open pin.
   const onwards = useHandler((piece: string | undefined, node: string | undefined) => {
     onSelect(piece);
-    if (node !== undefined) setStandAt({ node });
+    if (node === undefined) return;
+    const place = `[data-node="${CSS.escape(node)}"]`;
+    focusAfterMenu(() => box.current?.querySelector<HTMLElement>(place), { passing: anchor.current });
   });
 
   useWheel(svg, size.width > 0 && view !== undefined, (factor, x, y) => {
@@ -376,8 +370,8 @@ export const Copper = memo(function Copper(props: CopperProps) {
         onOpenChange={(isOpen) => {
           if (isOpen) return;
           setMenu(undefined);
-          // The menu gives the focus back to its own anchor; it belongs to the pin.
-          setTimeout(() => document.activeElement === anchor.current && menu?.opener.focus(), 30);
+          // The menu gives the focus back to its own anchor; it belongs to the pin, unless a growth moved on.
+          focusAfterMenu(() => menu?.opener, { passing: anchor.current, yielding: true });
         }}
       >
         <Anchor
