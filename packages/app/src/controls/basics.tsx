@@ -1,4 +1,4 @@
-import type { ReactNode } from 'react';
+import { memo, type ReactNode } from 'react';
 import {
   Button as AriaButton,
   Dialog as AriaDialog,
@@ -207,7 +207,7 @@ export interface Command {
 }
 
 /** A button that opens a list of commands, which are asked for when it opens. */
-export function Menu({
+export const Menu = memo(function Menu({
   label,
   commands,
   ariaLabel,
@@ -227,7 +227,7 @@ export function Menu({
       </Float>
     </MenuTrigger>
   );
-}
+});
 
 const GroupTitle = styled(Header)`
   padding: 6px 10px 2px;

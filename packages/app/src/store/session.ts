@@ -42,7 +42,7 @@ let base: { project: Project; revision: number } | null = null;
 /** What is being written and not confirmed yet. */
 let writing: Project | null = null;
 let dirty = false;
-let saving: Promise<void> | null = null;
+let saving: Promise<boolean> | null = null;
 let pending: ReturnType<typeof setTimeout> | undefined;
 let lastMerge = { key: '', at: 0 };
 let channel: BroadcastChannel | null = null;
@@ -159,7 +159,7 @@ export function edit(label: string, change: (project: Project) => Project, merge
   dirty = true;
   // A drag makes an edit every frame: they are written together shortly after. What a closing page has not written
   // yet, `rescue` keeps.
-  pending ??= setTimeout(() => void persist(), SAVE_AFTER);
+  persistSoon();
 }
 
 /** Ends a run of joined edits: the next one is a step of its own. */
@@ -211,7 +211,10 @@ function adopt(theirs: Project, revision: number): void {
 async function pull(): Promise<void> {
   const { project } = useSession.getState();
   if (!project) return;
-  if (dirty || saving) return persist();
+  if (dirty || saving) {
+    await persist();
+    return;
+  }
   try {
     const stored = await db.projects.get(project.id);
     if (stored && stored.revision !== base?.revision && useSession.getState().project?.id === stored.id) {
@@ -222,35 +225,45 @@ async function pull(): Promise<void> {
   }
 }
 
-/** Writes the project; edits made meanwhile are written right after. */
-function persist(): Promise<void> {
+function persistSoon(): void {
+  pending ??= setTimeout(() => void persist(), SAVE_AFTER);
+}
+
+/** Writes the project, and tells whether that went well. Edits made meanwhile are written a little later. */
+function persist(): Promise<boolean> {
   clearTimeout(pending);
   pending = undefined;
-  if (saving) return saving;
-  saving = (async () => {
-    try {
-      while (dirty) {
-        dirty = false;
-        useSession.setState({ save: { kind: 'saving' } });
-        await writeOnce();
-      }
-      useSession.setState({ save: { kind: 'saved', at: Date.now() } });
-      if (base) forgetRescue(base.project.id);
-    } catch (error) {
-      dirty = true;
-      const { project } = useSession.getState();
-      if (project) inMemory.set(project.id, project);
-      useSession.setState({ save: { kind: 'failed', message: storageMessage(error) } });
-    } finally {
-      saving = null;
-    }
-  })();
+  saving ??= write().finally(() => {
+    saving = null;
+  });
   return saving;
 }
 
-async function writeOnce(): Promise<void> {
+async function write(): Promise<boolean> {
+  useSession.setState({ save: { kind: 'saving' } });
+  try {
+    do dirty = false;
+    while (!(await writeOnce()));
+  } catch (error) {
+    dirty = true;
+    const { project } = useSession.getState();
+    if (project) inMemory.set(project.id, project);
+    useSession.setState({ save: { kind: 'failed', message: storageMessage(error) } });
+    return false;
+  }
+  // Under a drag one write would follow the other without a pause, each with a copy of the whole project.
+  if (dirty) persistSoon();
+  else {
+    useSession.setState({ save: { kind: 'saved', at: Date.now() } });
+    if (base) forgetRescue(base.project.id);
+  }
+  return true;
+}
+
+/** Whether it is written; what another tab wrote meanwhile is merged first and has to be written again. */
+async function writeOnce(): Promise<boolean> {
   const { project } = useSession.getState();
-  if (!project) return;
+  if (!project) return true;
   writing = project;
   const outcome = await db
     .transaction('rw', db.projects, async () => {
@@ -265,16 +278,16 @@ async function writeOnce(): Promise<void> {
     });
   if (outcome.theirs) {
     adopt(outcome.theirs.project, outcome.theirs.revision);
-    dirty = true;
-    return;
+    return false;
   }
   base = { project, revision: outcome.revision };
   channel?.postMessage({ tab });
+  return true;
 }
 
 /** Waits until everything is stored. */
 export async function flush(): Promise<void> {
-  if (useSession.getState().project && (dirty || saving)) await persist();
+  while (useSession.getState().project && (dirty || saving)) if (!(await persist())) return;
 }
 
 /** Tries again to store after a failure. */

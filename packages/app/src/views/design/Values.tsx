@@ -12,6 +12,7 @@ import {
 } from '@ditch/core/units';
 import { SectionTitle, TextButton } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
+import { useHandler } from '../../controls/stable';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
 import { useSession } from '../../store/session';
 import { addValue, removeValue, renameValue, setValue } from '../edits';
@@ -49,14 +50,10 @@ interface ValuesProps {
 export const Values = memo(function Values({ design, resolved }: ValuesProps) {
   const [fresh, setFresh] = useState<string>();
   const used = usedNames(design);
+  const add = useHandler(() => setFresh(addValue(design)));
   return (
     <Part aria-label="Named values">
-      <SectionTitle>
-        Values
-        <TextButton aria-label="Add a named value" onPress={() => setFresh(addValue(design))}>
-          add
-        </TextButton>
-      </SectionTitle>
+      <Top onAdd={add} />
       <List>
         {design.values.map((v) => {
           const problem = resolved.problems.find((p) => p.place.kind === 'value' && p.place.name === v.name);
@@ -78,6 +75,18 @@ export const Values = memo(function Values({ design, resolved }: ValuesProps) {
         })}
       </List>
     </Part>
+  );
+});
+
+/** Stands still while values change. */
+const Top = memo(function Top({ onAdd }: { onAdd: () => void }) {
+  return (
+    <SectionTitle>
+      Values
+      <TextButton aria-label="Add a named value" onPress={onAdd}>
+        add
+      </TextButton>
+    </SectionTitle>
   );
 });
 

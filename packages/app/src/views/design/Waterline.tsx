@@ -192,14 +192,35 @@ export const Waterline = memo(function Waterline({
           difference(ideal, modelled)
         )}
       </Difference>
-      {retuning &&
-        (retuning.progress !== undefined ? (
-          <Retune onPress={retuning.stop}>retuning, {Math.round(retuning.progress * 100)} % · stop</Retune>
-        ) : (
-          <Retune isDisabled={modelled === undefined} onPress={() => retuning.start('ideal')}>
-            Retune
-          </Retune>
-        ))}
+      {retuning && (
+        <RetuneButton
+          progress={retuning.progress}
+          isDisabled={modelled === undefined}
+          start={retuning.start}
+          stop={retuning.stop}
+        />
+      )}
     </Band>
+  );
+});
+
+/** Stands still while the readings beside it change. */
+const RetuneButton = memo(function RetuneButton({
+  progress,
+  isDisabled,
+  start,
+  stop,
+}: {
+  progress: number | undefined;
+  isDisabled: boolean;
+  start: (aim: 'ideal') => void;
+  stop: () => void;
+}) {
+  return progress !== undefined ? (
+    <Retune onPress={stop}>retuning, {Math.round(progress * 100)} % · stop</Retune>
+  ) : (
+    <Retune isDisabled={isDisabled} onPress={() => start('ideal')}>
+      Retune
+    </Retune>
   );
 });
