@@ -63,6 +63,7 @@ for (const [name, stage] of stages) {
 let passed = 0;
 let broken = 0;
 let skipped = 0;
+let flaky = 0;
 const unit = JSON.parse(readFileSync(unitReport, 'utf8'));
 passed += unit.numPassedTests;
 broken += unit.numFailedTests;
@@ -70,11 +71,12 @@ skipped += unit.numPendingTests;
 if (!fast) {
   const { stats } = JSON.parse(readFileSync(browserReport, 'utf8'));
   passed += stats.expected + stats.flaky;
+  flaky = stats.flaky;
   broken += stats.unexpected;
   skipped += stats.skipped;
 }
 process.stdout.write(
-  `\n${Math.round((Date.now() - started) / 1000)} s${failed.length > 0 ? `; failed: ${failed.join(', ')}` : ''}\n`,
+  `\n${Math.round((Date.now() - started) / 1000)} s${flaky > 0 ? `; ${flaky} passed only at the second try` : ''}${failed.length > 0 ? `; failed: ${failed.join(', ')}` : ''}\n`,
 );
 process.stdout.write(`${passed} passed, ${broken} failed, ${skipped} skipped\n`);
 process.exit(failed.length > 0 ? 1 : 0);

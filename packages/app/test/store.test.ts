@@ -119,6 +119,27 @@ describe('the session over the database', () => {
     expect(name(b)).toBe('two');
   });
 
+  it('writes a run of edits now and then, and its last state unasked', async () => {
+    const a = await tab();
+    const id = await a.addProject(emptyProject('start'));
+    await a.openProject(id);
+    const { db } = await import('../src/store/db');
+    const put = vi.spyOn(db.projects, 'put');
+    const start = performance.now();
+    for (let i = 0; i < 100; i++) {
+      rename(a, `at ${i}`, 'drag');
+      await new Promise((resolve) => setTimeout(resolve, 5));
+    }
+    const writes = put.mock.calls.length;
+    expect(writes).toBeGreaterThan(0);
+    expect(writes).toBeLessThanOrEqual(Math.ceil((performance.now() - start) / 200));
+    await vi.waitFor(async () => {
+      expect((await db.projects.get(id))?.name).toBe('at 99');
+      expect(a.useSession.getState().save.kind).toBe('saved');
+    }, 5000);
+    put.mockRestore();
+  });
+
   it('loses neither tab\u2019s work, and undo in one keeps the other\u2019s', async () => {
     const a = await tab();
     const id = await a.addProject(emptyProject('start'));
