@@ -15,6 +15,15 @@ export const test = base.extend<{ allowed: RegExp[] }>({
   },
 });
 
+/** However fast the machine: what the worker says arrives late. */
+export async function answerLate(page: Page, ms: number): Promise<void> {
+  await page.route('**/worker-*.js', async (route) => {
+    const response = await route.fetch();
+    const late = `const say = self.postMessage.bind(self); self.postMessage = (...m) => setTimeout(() => say(...m), ${ms});`;
+    await route.fulfill({ response, body: `${late}\n${await response.text()}` });
+  });
+}
+
 /** Opens the demo project's first design. */
 export async function openDemo(page: Page): Promise<void> {
   await page.goto('/');

@@ -1,4 +1,4 @@
-import { expect, nav, openDemo, test, levels } from './fixtures';
+import { answerLate, expect, levels, nav, openDemo, test } from './fixtures';
 
 test('two tabs on one project lose neither one\u2019s work', async ({ page, context }) => {
   await openDemo(page);
@@ -97,13 +97,7 @@ test('a long sweep gives way to the values typed after it', async ({ page }) => 
 });
 
 test('a long computation shows its progress, is stopped, and is taken up again', async ({ page }) => {
-  // However fast the machine: what the worker says arrives late.
-  await page.route('**/worker-*.js', async (route) => {
-    const response = await route.fetch();
-    const late =
-      'const say = self.postMessage.bind(self); self.postMessage = (...m) => setTimeout(() => say(...m), 700);';
-    await route.fulfill({ response, body: `${late}\n${await response.text()}` });
-  });
+  await answerLate(page, 700);
   await openDemo(page);
   await page.goto('/p/ditchwater/recipes/quarter-wave?sections=20&load=300+ohm');
   await page.getByRole('button', { name: 'Make the design' }).click();

@@ -81,6 +81,10 @@ export const GlobalStyle = createGlobalStyle`
   ul, ol { list-style: none; }
   button, input, select, textarea { font: inherit; color: inherit; letter-spacing: inherit; }
   a { color: var(--waterText); }
+  /* A hand that drags across a picture does not select its words. */
+  svg { user-select: none; }
+  /* What lies in a drawing is ringed by the browser even when a pointer took it. */
+  svg:focus:not(:focus-visible), svg :focus:not(:focus-visible) { outline: none; }
   :focus-visible { outline: 2px solid var(--water); outline-offset: 1px; }
   @media (prefers-reduced-motion: reduce) {
     *, *::before, *::after { animation-duration: 0s !important; transition-duration: 0s !important; }

@@ -204,7 +204,8 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
 
   const whole = useMemo((): { x: Domain; y: Domain } => {
     const xs = traces.flatMap((t) => (t.x.length > 0 ? [t.x[0], t.x[t.x.length - 1]] : []));
-    const [x0 = 0, x1 = 1] = xAxis.range ?? extent(xs);
+    // A logarithmic axis has no zero, not even while nothing is drawn yet.
+    const [x0 = 1, x1 = 10] = xAxis.range ?? extent(xs);
     let [y0, y1] = yAxis.range ?? [Infinity, -Infinity];
     if (!yAxis.range)
       for (const t of traces)
@@ -217,6 +218,8 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
     return { x: [x0, x1 > x0 ? x1 : x0 + 1], y: [y0, y1] };
   }, [traces, xAxis.range, yAxis.range]);
   const view = zoom ?? whole;
+  /** Nothing is drawn yet that could be moved or looked at closer. */
+  const bare = traces.every((t) => t.x.length === 0);
 
   const sx = useMemo(
     () => (xAxis.log ? scaleLog() : scaleLinear()).domain([view.x[0], view.x[1]]).range([0, width]),
@@ -255,6 +258,7 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
       const c = a + (b - a) * at;
       return [back(c - (c - a) * factor), back(c + (b - c) * factor)];
     };
+    if (bare) return;
     const x = onlyY ? view.x : next(view.x, xAxis.log, cx / width);
     const y = onlyX ? view.y : next(view.y, yAxis.log, 1 - cy / height);
     if (Math.abs(x[1] - x[0]) < 1e-9 * Math.abs(x[1]) || Math.abs(y[1] - y[0]) < 1e-9) return;
@@ -275,7 +279,7 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
     event.clientX - svg.current!.getBoundingClientRect().left - MARGIN.left;
 
   const onPointerDown = (event: ReactPointerEvent<SVGSVGElement>) => {
-    if (event.button !== 0) return;
+    if (event.button !== 0 || bare) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     drag.current = { x: event.clientX, y: event.clientY, from: view, moved: false };
   };
@@ -303,8 +307,8 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
       read(reference.x[Math.min(reference.x.length - 1, Math.max(0, k))]);
     };
     const pan = (dx: number, dy: number) =>
-      setZoom({ x: shifted(view.x, xAxis.log, dx), y: shifted(view.y, yAxis.log, dy) });
-    const actions: Record<string, () => void> = {
+      !bare && setZoom({ x: shifted(view.x, xAxis.log, dx), y: shifted(view.y, yAxis.log, dy) });
+    const actions: Record<string, () => unknown> = {
       ArrowRight: () => step(1),
       ArrowLeft: () => step(-1),
       ArrowUp: () => pan(0, 0.1),
