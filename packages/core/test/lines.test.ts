@@ -115,6 +115,25 @@ describe('microstrip', () => {
     }
   });
 
+  it('goes on under a lid as the field solution does, past the widths at which it is solved for', () => {
+    for (const er of [1, 2.94, 10.2])
+      for (const cover of [0.5, 3, 30])
+        for (const w of [70, 130, 300]) {
+          const [openAir, open, air, filled] = thinStripCapacitance(w, 1, [
+            { er: 1, cover: Infinity },
+            { er, cover: Infinity },
+            { er: 1, cover },
+            { er, cover },
+          ]);
+          const without = statics('microstrip', unit({ er }), w);
+          const covered = statics('microstrip', unit({ er, cover }), w);
+          const eeff = ((filled / air) * openAir) / open;
+          expect(Math.abs(covered.eeffStatic / without.eeffStatic / eeff - 1)).toBeLessThan(6e-4);
+          const z0 = openAir / air / Math.sqrt(eeff);
+          expect(Math.abs(covered.z0Static / without.z0Static / z0 - 1)).toBeLessThan(6e-4);
+        }
+  });
+
   it('is a line in air at er = 1, and a far lid changes nothing', () => {
     for (const f of [0, 1e9, 40e9]) {
       const p = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };

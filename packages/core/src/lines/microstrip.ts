@@ -1,4 +1,4 @@
-import { C0, ETA0 } from '../numeric/constants';
+import { C0, EPS0, ETA0 } from '../numeric/constants';
 import type { LineKind, LinePoint, LineModelLevel, LineWarning, PreparedLine, Substrate } from './contract';
 import { thinStripCapacitance } from './covered';
 import { lossThickness, surfaceResistance } from './loss';
@@ -45,16 +45,49 @@ interface Statics {
   readonly eeff: number;
 }
 
-/** Ratio of covered to open thin strip: impedance in vacuum, and effective permittivity, at w/h = u. */
-function coverFactors(u: number, er: number, lid: number): { z: number; eeff: number } {
-  if (lid === Infinity) return { z: 1, eeff: 1 };
-  const [openAir, open, air, filled] = thinStripCapacitance(u, 1, [
+/** Capacitances of the thin strip at w/h = u, F/m: open in air and filled, covered in air and filled. */
+function capacitances(u: number, er: number, lid: number): number[] {
+  return thinStripCapacitance(u, 1, [
     { er: 1, cover: Infinity },
     { er, cover: Infinity },
     { er: 1, cover: lid },
     { er, cover: lid },
   ]);
-  return { z: openAir / air, eeff: ((filled / air) * openAir) / open };
+}
+
+/**
+ * Widths over the height up to which the lid is solved for. Beyond them the edges of a covered strip no longer see one
+ * another, and each width more adds its part of the two plate capacitors; the field solution's work would grow with the
+ * square of the width.
+ */
+const widest = (lid: number): number => Math.min(120, Math.max(60, 3 * lid));
+
+/** Solutions by width, permittivity and lid: a design asks for the same lines again at every edit. */
+const solutions = new Map<string, number[]>();
+const KEPT = 4096;
+
+function solved(u: number, er: number, lid: number): number[] {
+  const key = `${u} ${er} ${lid}`;
+  let found = solutions.get(key);
+  if (!found) {
+    if (solutions.size >= KEPT) solutions.clear();
+    solutions.set(key, (found = capacitances(u, er, lid)));
+  }
+  return found;
+}
+
+/** Ratio of covered to open thin strip: impedance in vacuum, and effective permittivity, at w/h = u. */
+function coverFactors(u: number, er: number, lid: number): { z: number; eeff: number } {
+  if (lid === Infinity) return { z: 1, eeff: 1 };
+  const limit = widest(lid);
+  const [openAir, open, air, filled] = solved(Math.min(u, limit), er, lid);
+  const more = EPS0 * Math.max(0, u - limit);
+  if (more === 0) return { z: openAir / air, eeff: ((filled / air) * openAir) / open };
+  const covered = air + more * (1 + 1 / lid);
+  // The open strip follows its closed formulas from there on.
+  const openHere = (openAir * airImpedance(limit).z) / airImpedance(u).z;
+  const openEeff = ((open / openAir) * thinPermittivity(u, er)) / thinPermittivity(limit, er);
+  return { z: openHere / covered, eeff: (filled + more * (er + 1 / lid)) / covered / openEeff };
 }
 
 /** Distance to the lid over the height as the strip sees it: a thick conductor's upper face is nearer by its thickness. */
