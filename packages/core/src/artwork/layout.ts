@@ -40,6 +40,8 @@ export interface Layout {
 
 /** Distance in m below which two places are the same: far below what can be etched. */
 export const SAME_PLACE = 5e-6;
+/** Width of what a mounted part alone is soldered to, m. */
+const MOUNTED = 0.6e-3;
 /** A mounted part bridges distances that differ from its span by this share. */
 const SPAN_TOLERANCE = 0.1;
 
@@ -62,7 +64,9 @@ export function layOut(resolved: Pick<ResolvedDesign, 'pieces' | 'stack'>): Layo
     parts.get(piece.kind)!.artwork(piece.values!, {
       pins: piece.nodes.length,
       settings: piece.settings,
-      width: (pin) => around.neighbour(piece, pin) ?? common,
+      // Behind a mounted part stands a pad for it, however wide the lines are.
+      width: (pin) =>
+        around.neighbour(piece, pin) ?? (around.bare(piece, pin) ? Math.min(common, MOUNTED) : common),
       setback: (pin) => around.setback(piece, pin),
     });
 

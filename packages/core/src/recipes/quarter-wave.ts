@@ -126,7 +126,8 @@ export const quarterWave: Recipe = {
       spec.load.value,
       ...spec.loadReal.values,
     ];
-    if (profile === 'chebyshev')
+    // One section has no ripple to choose.
+    if (profile === 'chebyshev' && sections > 1)
       values.push({ name: 'ripple', value: inputs.maxReflection, note: 'largest |S11|' });
     const sectionValue = (i: number): string => {
       if (sections === 1) return `sqrt(z0*${target})`;

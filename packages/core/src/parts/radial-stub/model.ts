@@ -56,6 +56,8 @@ export function throughRings(
 /** Steps in which a reach is looked for, and how many: guided wavelengths of the entry. */
 const STRIDE = 1 / 20;
 const STRIDES = 15;
+/** Most steps of putting right; a few do, but for sectors a thousand heights wide. */
+const POLISHES = 20;
 
 interface LineValues {
   readonly z0: number;
@@ -160,17 +162,24 @@ function solveReach(
     const turned = there < before;
     if (turned || there >= wanted) {
       const edge = before;
+      // Before the turn it lies above the stride's first value, after it below the last.
+      const split = turned ? (edge + there) / 2 : 0;
       const away = (reach: number): number => {
         const x = reach === from ? edge : openAngle(reach, near);
-        return (turned && x < edge / 2 ? x + Math.PI : x) - wanted;
+        return (x < split ? x + Math.PI : x) - wanted;
       };
       let reach = brent(away, from, to, { tolerance: 1e-12 });
       // What the interpolation lacks is put right with the lines themselves and its slope.
       const h = 1e-4 * wavelength;
-      const slope = (away(reach + h) - away(reach - h)) / (2 * h);
-      for (let i = 0; i < 6; i++) {
+      let slope = (away(reach + h) - away(reach - h)) / (2 * h);
+      let last = { reach: 0, off: 0 };
+      for (let i = 0; i < POLISHES; i++) {
         const off = openAngle(reach, exact) - wanted;
-        const step = (off - Math.PI * Math.round(off / Math.PI)) / slope;
+        const rest = off - Math.PI * Math.round(off / Math.PI);
+        // The slope between the last two, once there are two.
+        if (i > 0 && rest !== last.off) slope = (rest - last.off) / (reach - last.reach);
+        last = { reach, off: rest };
+        const step = rest / slope;
         reach -= step;
         if (Math.abs(step) < 1e-14 * reach) break;
       }
