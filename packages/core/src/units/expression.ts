@@ -9,6 +9,7 @@ import {
   scaleDimension,
   type Dimension,
 } from './dimension';
+import { formatNumber } from './format';
 import { findUnit, parse } from './table';
 
 /** A value in SI units with its dimension. */
@@ -85,7 +86,9 @@ const inverse =
   ([x]) => {
     expectPure(x, `${name}()`);
     expectReal(x, `${name}()`);
-    return real(f(x.re), quantityKinds.angle.dimension);
+    const angle = f(x.re);
+    if (Number.isNaN(angle)) throw new QuantityError(`${name}() has no angle for ${formatNumber(x.re, 4)}`);
+    return real(angle, quantityKinds.angle.dimension);
   };
 const extreme =
   (name: string, f: (...x: number[]) => number): ScopeFunction =>
