@@ -61,9 +61,12 @@ report(
   'us',
   5,
 );
+// Lines under a lid are remembered: each is a new one here.
+let fresh = 0;
 report(
   'analysis under a lid',
-  time((i) => core.analyseLine('microstrip', { ...board, cover: 2e-3 }, 1e-3 + i * 1e-8, 10e9), 20) * 1000,
+  time(() => core.analyseLine('microstrip', { ...board, cover: 2e-3 }, 1e-3 + ++fresh * 1e-8, 10e9), 20) *
+    1000,
   'us',
 );
 report(
@@ -74,8 +77,11 @@ report(
 );
 report(
   'synthesis under a lid',
-  time((i) => core.synthesiseWidth('microstrip', { ...board, cover: 2e-3 }, 40 + i * 0.1, 10e9), 5, 20) *
-    1000,
+  time(
+    () => core.synthesiseWidth('microstrip', { ...board, cover: 2e-3 }, 40 + ++fresh * 1e-3, 10e9),
+    5,
+    20,
+  ) * 1000,
   'us',
 );
 
