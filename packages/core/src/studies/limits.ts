@@ -16,7 +16,7 @@ import { excess, measureOf, over, plotCurves, rolesOf, type LimitLine } from '..
 import { ConversionError, type SData } from '../results';
 import { formatNumber, formatQuantity, QuantityError } from '../units';
 import { freeValues, putAll, takeOver, type FreeValue } from './free';
-import { RetuneError, type Retuned } from './retune';
+import { refusals, RetuneError, type Retuned } from './retune';
 import { rangeOf, tunables, tuned } from './tune';
 
 /** A limit with the plot that it belongs to. */
@@ -82,8 +82,7 @@ export function* limitSteps(project: Project, design: Design): Generator<number,
   const first = resolveDesign(project, design);
   const ideal = circuitOf(first, 'ideal');
   const { f0, sweep } = first;
-  if (f0 === undefined || !ideal || !sweep)
-    throw new RetuneError('the design has an error; the review says which. Then it can be retuned');
+  if (f0 === undefined || !ideal || !sweep) throw refusals.wrong();
   const goals = goalsOf(design, first);
   if (goals.length === 0)
     throw new RetuneError('no plot has limits; set some from a plot\u2019s menu, then they can be met');
@@ -96,7 +95,7 @@ export function* limitSteps(project: Project, design: Design): Generator<number,
     strip.free.length > 0
       ? strip.free
       : [...freeValues(design, first, 'length'), ...freeValues(design, first, 'width')];
-  if (free.length === 0) throw new RetuneError('nothing may move: every line is a feed or marked to stay');
+  if (free.length === 0) throw refusals.still();
 
   const centre = Float64Array.of(f0);
   const roles = rolesOf(solveNetwork(networkOf(ideal, find), centre), f0);
@@ -117,7 +116,7 @@ export function* limitSteps(project: Project, design: Design): Generator<number,
     const circuit = circuitOf(resolveDesign(project, d), 'modelled');
     return circuit && solveNetwork(networkOf(circuit, find), freq);
   };
-  const read = (plot: Plot, s: SData) => {
+  const draw = (plot: Plot, s: SData) => {
     try {
       return plotCurves(plot, s, roles);
     } catch (error) {
@@ -126,9 +125,15 @@ export function* limitSteps(project: Project, design: Design): Generator<number,
       throw error;
     }
   };
+  const plots = new Set(goals.map((g) => g.plot));
+  /** The curves that each goal is about; plots with several limits are drawn once. */
+  const read = (s: SData) => {
+    const drawn = new Map([...plots].map((plot) => [plot, draw(plot, s)]));
+    return goals.map((g) => drawn.get(g.plot)!);
+  };
   const was = solve(design);
-  if (!was) throw new RetuneError('the design has an error; the review says which. Then it can be retuned');
-  const before = goals.map((g) => read(g.plot, was));
+  if (!was) throw refusals.wrong();
+  const before = read(was);
   // How many numbers a goal asks for: its curves at its frequencies.
   const counts = goals.map(
     (g, i) => before[i].curves.length * freq.filter((f) => f >= g.from && f <= g.to).length,
@@ -139,8 +144,9 @@ export function* limitSteps(project: Project, design: Design): Generator<number,
 
   const write = (s: SData, margin: number, out: Float64Array): void => {
     let at = 0;
+    const drawn = read(s);
     goals.forEach((g, i) => {
-      const { curves, unit } = read(g.plot, s);
+      const { curves, unit } = drawn[i];
       const spare = spareOf(g, unit);
       for (let c = 0; c < before[i].curves.length; c++)
         freq.forEach((f, k) => {
@@ -152,8 +158,8 @@ export function* limitSteps(project: Project, design: Design): Generator<number,
     });
   };
   const worstOf = (s: SData): number[] =>
-    goals.map((g) => {
-      const all = read(g.plot, s).curves.map((c) => excess({ x: freq, y: c.y }, g) ?? -Infinity);
+    read(s).map(({ curves }, i) => {
+      const all = curves.map((c) => excess({ x: freq, y: c.y }, goals[i]) ?? -Infinity);
       return Math.max(-Infinity, ...all);
     });
 
@@ -191,20 +197,22 @@ export function* limitSteps(project: Project, design: Design): Generator<number,
   };
   const start = free.map((v) => v.value);
   let best = start;
+  let least = largest(best);
   // First with something to spare; where that costs what could be kept, without.
-  if (largest(start) > 0) {
+  if (least > 0) {
     for (const [margin, from, to] of [
       [1, 0, 0.6],
       [0.1, 0.6, 1],
     ] as const) {
       const x: readonly number[] = yield* search(best, margin, from, to);
-      if (largest(x) < largest(best)) best = [...x];
-      if (largest(best) <= 0) break;
+      const there = largest(x);
+      if (there < least) [best, least] = [[...x], there];
+      if (least <= 0) break;
     }
   }
   const result = takeOver(design, free, best);
   const is = solve(result.design);
-  if (!is) throw new RetuneError('no copper with these values can be made');
+  if (!is) throw refusals.unmade();
   const [low, high] = [worstOf(was), worstOf(is)];
   const at = (d: Design, level: 'ideal' | 'modelled'): SData =>
     solveNetwork(networkOf(circuitOf(resolveDesign(project, d), level)!, find), centre);

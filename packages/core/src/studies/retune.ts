@@ -47,6 +47,13 @@ export interface LimitKept {
 /** A retuning that cannot be done, in words. */
 export class RetuneError extends Error {}
 
+/** What keeps any search from starting or ending. */
+export const refusals = {
+  wrong: () => new RetuneError('the design has an error; the review says which. Then it can be retuned'),
+  still: () => new RetuneError('nothing may move: every line is a feed or marked to stay'),
+  unmade: () => new RetuneError('no copper with these values can be made'),
+} as const;
+
 /** Distance from the design frequency, as a share of it, at which the symmetry of the response is looked at. */
 const ASIDE = 0.03;
 /** Weight of that symmetry, of closures in 1/m, and of moving at all. */
@@ -69,8 +76,7 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
   const first = resolveDesign(project, design);
   const f0 = first.f0;
   const ideal = circuitOf(first, 'ideal');
-  if (f0 === undefined || !ideal)
-    throw new RetuneError('the design has an error; the review says which. Then it can be retuned');
+  if (f0 === undefined || !ideal) throw refusals.wrong();
   const freq = Float64Array.of(f0 * (1 - ASIDE), f0, f0 * (1 + ASIDE));
   const goal = solveNetwork(networkOf(ideal, find), freq);
   const targets = targetsOf(goal, 1);
@@ -97,7 +103,7 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
   };
 
   const was = solve(first);
-  if (!was) throw new RetuneError('the design has an error; the review says which. Then it can be retuned');
+  if (!was) throw refusals.wrong();
   function* search(
     free: readonly FreeValue[],
     start: readonly number[],
@@ -141,8 +147,7 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
 
   const lengths = freeValues(design, first, 'length');
   const widths = freeValues(design, first, 'width');
-  if (lengths.length + widths.length === 0)
-    throw new RetuneError('nothing may move: every line is a feed or marked to stay');
+  if (lengths.length + widths.length === 0) throw refusals.still();
   /** What a search came to, and what it still misses. */
   const reached = (values: readonly FreeValue[], at: readonly number[]) => {
     const got = solve(resolveDesign(project, putAll(design, values, at)));
@@ -168,7 +173,7 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
   }
   const result = takeOver(design, state.values, state.x);
   const is = solve(resolveDesign(project, result.design));
-  if (!is) throw new RetuneError('no copper with these values can be made');
+  if (!is) throw refusals.unmade();
   const at0 = (s: SData): SData => ({
     ports: n,
     freq: s.freq.slice(1, 2),
