@@ -1,5 +1,5 @@
 import { GROUND, surroundings, type ResolvedDesign, type ResolvedPiece } from '../network';
-import { parts, type Artwork, type ArtworkPin, type Point } from '../parts';
+import { MOUNTED_SPAN, mountedWidth, parts, type Artwork, type ArtworkPin, type Point } from '../parts';
 
 /** A piece put in its place on the board; m, y up. */
 export interface PlacedPiece {
@@ -40,8 +40,6 @@ export interface Layout {
 
 /** Distance in m below which two places are the same: far below what can be etched. */
 export const SAME_PLACE = 5e-6;
-/** Width of what a mounted part alone is soldered to, m. */
-const MOUNTED = 0.6e-3;
 /** A mounted part bridges distances that differ from its span by this share. */
 const SPAN_TOLERANCE = 0.1;
 
@@ -66,7 +64,8 @@ export function layOut(resolved: Pick<ResolvedDesign, 'pieces' | 'stack'>): Layo
       settings: piece.settings,
       // Behind a mounted part stands a pad for it, however wide the lines are.
       width: (pin) =>
-        around.neighbour(piece, pin) ?? (around.bare(piece, pin) ? Math.min(common, MOUNTED) : common),
+        around.neighbour(piece, pin) ??
+        (around.bare(piece, pin) ? Math.min(common, mountedWidth(MOUNTED_SPAN)) : common),
       setback: (pin) => around.setback(piece, pin),
     });
 

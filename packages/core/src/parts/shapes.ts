@@ -8,6 +8,13 @@ export const bar = (from: number, to: number, width: number): Point[] => [
   { x: from, y: width / 2 },
 ];
 
+/** Distance in m between the pins of a mounted part whose size is not given: that of a common small chip. */
+export const MOUNTED_SPAN = 1e-3;
+/** The widest that a mounted part is drawn, m. */
+export const MOST_MOUNTED = 0.8e-3;
+/** Width of a mounted part, and of the pads that it stands on, by its span; m. */
+export const mountedWidth = (span: number): number => Math.min(0.6 * span, MOST_MOUNTED);
+
 /** A circle as a polygon. */
 export const disc = (x: number, y: number, radius: number, sides = 32): Point[] =>
   Array.from({ length: sides }, (_, i) => {

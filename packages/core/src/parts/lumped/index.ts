@@ -1,10 +1,7 @@
 import { seriesImpedance } from '../../network/electrical';
-import { bar } from '../shapes';
+import { bar, MOUNTED_SPAN, mountedWidth } from '../shapes';
 import { realValues, type PartDefinition, type Property } from '../contract';
 import type { QuantityKind } from '../../units';
-
-/** Distance between the pins of a mounted part whose size is not given: that of a common small chip. */
-const SPAN = 1e-3;
 
 /** What a real capacitor or coil has besides its value: series resistance at f0 (ohm), self-resonance (Hz). */
 interface Imperfection {
@@ -107,7 +104,7 @@ const mounted = (
     return {
       ...held,
       ...realValues({
-        span: held.span?.re ?? SPAN,
+        span: held.span?.re ?? MOUNTED_SPAN,
         ...(q && lossy ? { esr: reactance / q.re } : {}),
         ...(esr && lossy && esr.re > 0 ? { q: reactance / esr.re } : {}),
       }),
@@ -124,7 +121,7 @@ const mounted = (
     const span = values.span.re;
     return {
       copper: [],
-      body: [bar(0, span, Math.min(0.6 * span, 0.8e-3))],
+      body: [bar(0, span, mountedWidth(span))],
       pins: [
         { x: 0, y: 0, angle: Math.PI },
         { x: span, y: 0, angle: 0 },

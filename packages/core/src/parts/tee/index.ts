@@ -1,12 +1,12 @@
 import { realValues, type PartDefinition, type PartRemark } from '../contract';
 import { armProperty, armsFit, fromJunction, lineAt, otherSide, sideChoice, sideOf } from '../junction';
-import { bar, pinsAt } from '../shapes';
+import { bar, MOST_MOUNTED, pinsAt } from '../shapes';
 import { idealJoint } from '../../network/electrical';
 import { stepJunction, teeJunction } from './model';
 
 const ARMS = ['w1', 'w2', 'w3'];
 /** Half of the width of a mounted part, m: so far from the middle another one begins beside it. */
-const MOUNTED = 0.4e-3;
+const MOUNTED = MOST_MOUNTED / 2;
 
 /** A tee: two arms in line and one to the side. */
 export const tee: PartDefinition = {
