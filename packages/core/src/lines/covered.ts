@@ -97,10 +97,15 @@ export function thinStripCapacitance(
 
   const sums = cases.map(() => new Float64Array(n * n));
   const bessel = new Float64Array(n);
-  const half = end / panels / 2;
-  for (let panel = 0; panel < panels; panel++) {
+  const edges = Array.from({ length: panels + 1 }, (_, i) => (end * i) / panels);
+  // The farther of ground and lid is felt at small k only: the first panel is halved until it resolves that too.
+  const far = Math.max(height, ...cases.map((c) => (c.cover === Infinity ? 0 : c.cover)));
+  for (let first = edges[1] / 2; first * far > 2 && edges.length < panels + 60; first /= 2)
+    edges.splice(1, 0, first);
+  for (let panel = 1; panel < edges.length; panel++) {
+    const half = (edges[panel] - edges[panel - 1]) / 2;
     for (let i = 0; i < nodes.length; i++) {
-      const k = (2 * panel + 1 + nodes[i]) * half;
+      const k = edges[panel - 1] + (1 + nodes[i]) * half;
       evenBessel(k * a, n, bessel);
       const below = coth(k * height);
       const scale = (weights[i] * half) / k;

@@ -79,7 +79,9 @@ export class UnreachableImpedance extends RangeError {
     readonly highest: number,
   ) {
     super(
-      `no width has ${trim(z0)} ohm on this substrate; it reaches from ${trim(lowest)} to ${trim(highest)} ohm`,
+      Number.isFinite(lowest) && Number.isFinite(highest)
+        ? `no width has ${trim(z0)} ohm on this substrate; it reaches from ${trim(lowest)} to ${trim(highest)} ohm`
+        : `no width has ${trim(z0)} ohm on this substrate`,
     );
   }
 }
@@ -102,6 +104,7 @@ export function synthesiseWidth(
   freq: number,
   level: LineModelLevel = 'dispersive',
 ): number {
+  if (!(z0 > 0 && z0 < Infinity)) throw new RangeError('an impedance must be greater than zero and finite');
   const kind = lineKinds[medium];
   const p = point();
   const h = substrate.height;
@@ -122,7 +125,8 @@ export function synthesiseWidth(
     const b = Math.min(most, Math.max(least, a + direction * step));
     const fb = error(b);
     if (fa * fb <= 0) return h * Math.exp(brent(error, a, b));
-    if (b === least || b === most) {
+    // What is no number ends the search as what is out of reach does.
+    if (b === least || b === most || Number.isNaN(fb)) {
       const highest = z0 * Math.exp(error(least));
       const lowest = z0 * Math.exp(error(most));
       throw new UnreachableImpedance(z0, lowest, highest);

@@ -47,20 +47,33 @@ interface Statics {
 
 /** Capacitances of the thin strip at w/h = u, F/m: open in air and filled, covered in air and filled. */
 function capacitances(u: number, er: number, lid: number): number[] {
-  return thinStripCapacitance(u, 1, [
-    { er: 1, cover: Infinity },
-    { er, cover: Infinity },
-    { er: 1, cover: lid },
-    { er, cover: lid },
-  ]);
+  const open = [1, er].map((e) => ({ er: e, cover: Infinity }));
+  const covered = [1, er].map((e) => ({ er: e, cover: lid }));
+  // A lid nearer than the ground asks for finer work, which the open strip has no use for.
+  return lid < 1
+    ? [...thinStripCapacitance(u, 1, open), ...thinStripCapacitance(u, 1, covered)]
+    : thinStripCapacitance(u, 1, [...open, ...covered]);
 }
 
 /**
- * Widths over the height up to which the lid is solved for. Beyond them the edges of a covered strip no longer see one
- * another, and each width more adds its part of the two plate capacitors; the field solution's work would grow with the
- * square of the width.
+ * Widths over the height up to which the lid is solved for; beyond them the edges of a covered strip no longer see one
+ * another past its nearer face. The field solution's work grows with the square of the width over the nearer of lid and
+ * ground, so it is bounded here, however close the lid is.
  */
-const widest = (lid: number): number => Math.min(120, Math.max(60, 3 * lid));
+const widest = (lid: number, er: number): number =>
+  // Beside a strip close to the lid the dielectric's surface is at zero to er lid/(pi distance).
+  lid < 1 ? Math.min(60, Math.min(120, Math.max(30, 10 * er)) * lid) : Math.min(120, Math.max(60, 3 * lid));
+
+const lnSinh = (x: number): number => x + Math.log1p(-Math.exp(-2 * x)) - Math.LN2;
+
+/**
+ * What a strip of w/h = u between ground and a lid has more than one of w/h = v, F/m: its part of the plate capacitor
+ * towards the lid, and below it the flux of a strip in the plane of the lid, whose two edges do see one another while it
+ * is narrow against the height: the integral of (1/h) / (1 - exp(-pi x/h)) from either edge (the conformal map of a
+ * strip whose wall changes its potential), (2 er/pi) ln sinh(pi u/2). For wide strips that is the other plate capacitor.
+ */
+const widened = (u: number, v: number, er: number, lid: number): number =>
+  EPS0 * ((u - v) / lid + ((2 * er) / Math.PI) * (lnSinh((Math.PI * u) / 2) - lnSinh((Math.PI * v) / 2)));
 
 /** Solutions by width, permittivity and lid: a design asks for the same lines again at every edit. */
 const solutions = new Map<string, number[]>();
@@ -79,16 +92,21 @@ function solved(u: number, er: number, lid: number): number[] {
 /** Ratio of covered to open thin strip: impedance in vacuum, and effective permittivity, at w/h = u. */
 function coverFactors(u: number, er: number, lid: number): { z: number; eeff: number } {
   if (lid === Infinity) return { z: 1, eeff: 1 };
-  const limit = widest(lid);
+  const limit = widest(lid, er);
   const [openAir, open, air, filled] = solved(Math.min(u, limit), er, lid);
-  const more = EPS0 * Math.max(0, u - limit);
-  if (more === 0) return { z: openAir / air, eeff: ((filled / air) * openAir) / open };
-  const covered = air + more * (1 + 1 / lid);
+  if (u <= limit) return { z: openAir / air, eeff: ((filled / air) * openAir) / open };
+  const covered = air + widened(u, limit, 1, lid);
   // The open strip follows its closed formulas from there on.
   const openHere = (openAir * airImpedance(limit).z) / airImpedance(u).z;
   const openEeff = ((open / openAir) * thinPermittivity(u, er)) / thinPermittivity(limit, er);
-  return { z: openHere / covered, eeff: (filled + more * (er + 1 / lid)) / covered / openEeff };
+  return { z: openHere / covered, eeff: (filled + widened(u, limit, er, lid)) / covered / openEeff };
 }
+
+/**
+ * The added width as a strip under a lid shows it: all of it far from the lid; none where the gap to the lid is small
+ * against it, because the plate capacitor there has the width of the conductor itself.
+ */
+const underLid = (d: number, lid: number): number => d / (1 + (d / lid) ** 2);
 
 /** Distance to the lid over the height as the strip sees it: a thick conductor's upper face is nearer by its thickness. */
 const lidDistance = (cover: number, t: number, h: number): number => (cover - t) / h;
@@ -96,18 +114,22 @@ const lidDistance = (cover: number, t: number, h: number): number => (cover - t)
 /** Impedance and effective permittivity at zero frequency. */
 function statics({ er, height, thickness, cover }: Substrate, width: number): Statics {
   const u = width / height;
-  const d = addedWidth(u, thickness / height).d;
+  const distance = lidDistance(cover, thickness, height);
+  const d = underLid(addedWidth(u, thickness / height).d, distance);
   const u1 = u + d;
   const ur = u + 0.5 * d * (1 + 1 / Math.cosh(Math.sqrt(Math.max(er - 1, 0))));
   const z1 = airImpedance(u1).z;
   const zr = airImpedance(ur).z;
-  const lid = coverFactors(ur, er, lidDistance(cover, thickness, height));
+  const lid = coverFactors(ur, er, distance);
   const thin = thinPermittivity(ur, er) * lid.eeff;
   const ratio = z1 / zr;
   return { z0: (zr * lid.z) / Math.sqrt(thin), eeff: thin * ratio * ratio };
 }
 
-/** Change of the impedance in vacuum (ohm/m) when all walls recede by n: w - 2n, t - 2n, h + 2n, the lid by n. */
+/**
+ * Change of the impedance in vacuum (ohm/m) when all walls recede by n: w - 2n, t - 2n, h + 2n, the gap below the lid
+ * by 2n.
+ */
 function recession({ height, thickness, cover }: Substrate, width: number): number {
   const t = lossThickness(thickness, height);
   const open = (n: number) => {
@@ -117,19 +139,21 @@ function recession({ height, thickness, cover }: Substrate, width: number): numb
     const added = addedWidth(u, tau);
     return { u, tau, h, added, u1: u + added.d };
   };
-  const g = open(0);
-  const du = (-2 / height) * (1 + g.u);
-  const dtau = (-2 / height) * (1 + g.tau);
-  const air = airImpedance(g.u1);
-  const slope = air.slope * (du * (1 + g.added.byU) + dtau * g.added.byTau);
-  if (cover === Infinity) return slope;
-  // The lid's factor comes from quadrature, smooth to rounding: its derivative is a central difference.
-  const factor = (n: number) => {
-    const c = open(n);
-    return coverFactors(c.u1, 1, (cover - (t - 2 * n)) / c.h).z;
+  if (cover === Infinity) {
+    const g = open(0);
+    const du = (-2 / height) * (1 + g.u);
+    const dtau = (-2 / height) * (1 + g.tau);
+    return airImpedance(g.u1).slope * (du * (1 + g.added.byU) + dtau * g.added.byTau);
+  }
+  // The lid's factor comes from quadrature, smooth to rounding: the derivative is a central difference.
+  const covered = (n: number) => {
+    const g = open(n);
+    const lid = (cover - thickness + 2 * n) / g.h;
+    const u1 = g.u + underLid(g.added.d, lid);
+    return airImpedance(u1).z * coverFactors(u1, 1, lid).z;
   };
-  const step = 1e-4 * Math.min(height, width, cover - t);
-  return slope * factor(0) + (air.z * (factor(step) - factor(-step))) / (2 * step);
+  const step = 1e-4 * Math.min(height, width, t, cover - thickness);
+  return (covered(step) - covered(-step)) / (2 * step);
 }
 
 /** Constants of the dispersion formulas that depend on the permittivity alone. */
@@ -230,7 +254,8 @@ function prepare(substrate: Substrate, width: number, level: LineModelLevel = 'd
   };
 
   // Jansen & Kirschning 1983, impedance; only R5, R8, R9, R11 and R13-R17 depend on frequency.
-  const weight = impedanceDispersionWeight(er);
+  // A lid close by leaves so little field in the dielectric that the formula is singular there as well.
+  const weight = impedanceDispersionWeight(Math.min(er, 2 * eeff - 1));
   const r2 = 0.267 * power7(u);
   const r3 = 4.766 * Math.exp(-3.228 * Math.pow(u, 0.641));
   const r6 = 22.2 * Math.pow(u, 1.92);
@@ -324,6 +349,11 @@ export const microstrip: LineKind = {
       say(
         'microstrip-cover-range',
         'The lid correction is within 0.5 % for conductors up to a fifth of the distance to the lid.',
+      );
+    if (cover - thickness < 0.3 * height)
+      say(
+        'microstrip-cover-dispersion',
+        'The dispersion formulas are those of the open line; with a lid this close most of the field lies in the air below it and follows the frequency less.',
       );
     return list;
   },

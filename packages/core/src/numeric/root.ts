@@ -4,11 +4,14 @@ export interface RootOptions {
   readonly maxIterations?: number;
 }
 
+/** There is no root where one was looked for. Whoever asked says in words what that means. */
+export class RootError extends RangeError {}
+
 /**
  * Root of a continuous function inside a bracket `[a, b]` whose ends have opposite signs.
  * Source: Brent 1973, "Algorithms for Minimization without Derivatives", chapter 4.
  * @returns the argument at which `f` vanishes to within the tolerance
- * @throws RangeError when the ends do not bracket a root
+ * @throws RootError when the ends do not bracket a root
  */
 export function brent(f: (x: number) => number, a: number, b: number, options: RootOptions = {}): number {
   const tolerance = options.tolerance ?? 1e-15;
@@ -17,7 +20,7 @@ export function brent(f: (x: number) => number, a: number, b: number, options: R
   let fb = f(b);
   if (fa === 0) return a;
   if (fb === 0) return b;
-  if (!(fa * fb < 0)) throw new RangeError('the interval does not bracket a root');
+  if (!(fa * fb < 0)) throw new RootError('there is no solution for these values');
   let c = a;
   let fc = fa;
   let step = b - a;

@@ -106,6 +106,7 @@ const extreme =
 /** Angle from 0 to pi whose sine over itself is `x`: the turn of an arc whose end has risen by `x` of its length. */
 function asinc(x: number): number {
   if (!(x >= 0 && x <= 1)) return NaN;
+  if (x === 0) return Math.PI;
   return x === 1 ? 0 : brent((a) => Math.sin(a) / a - x, 1e-9, Math.PI);
 }
 
@@ -275,6 +276,17 @@ function normalise(text: string): string {
   return parts ? `(${parts[1]}${parts[2]})*(${parts[3]})` : plain;
 }
 
+/** Whatever keeps an expression from having a value, as an error in words: no reading of a value ends otherwise. */
+function worded(error: unknown): QuantityError {
+  if (error instanceof QuantityError) return error;
+  // The engines' own errors are no sentences for an engineer; a RangeError of ours is.
+  if (error instanceof RangeError && !/call stack|array (buffer )?length|allocation/i.test(error.message))
+    return new QuantityError(error.message);
+  return new QuantityError(
+    error instanceof RangeError ? 'leads through too many other values' : 'cannot be worked out',
+  );
+}
+
 const cache = new Map<string, Expression>();
 
 /**
@@ -302,7 +314,12 @@ export function parseExpression(text: string): Expression {
     names: [...names],
     literal: names.size === 0,
     evaluate(scope = {}) {
-      const value = evaluator(scope);
+      let value: Quantity;
+      try {
+        value = evaluator(scope);
+      } catch (error) {
+        throw worded(error);
+      }
       if (!Number.isFinite(value.re) || !Number.isFinite(value.im))
         throw new QuantityError('is not a finite value');
       return value;
@@ -338,6 +355,8 @@ export function checkQuantity(value: Quantity, rule: QuantityRule): Quantity {
         : `needs ${kind.noun} such as ${kind.example}, not ${describeDimension(value.dimension)}`,
     );
   }
+  if (!Number.isFinite(value.re) || !Number.isFinite(value.im))
+    throw new QuantityError('is not a finite value');
   if (!rule.complex && value.im !== 0) throw new QuantityError('must be real');
   const { min, max, exclusive } = rule;
   if (min !== undefined && (exclusive ? !(value.re > min) : !(value.re >= min)))
