@@ -94,13 +94,32 @@ describe('elimination by a plan', () => {
     expect(repeated).toBeGreaterThan(75);
   });
 
-  it('says when its pivots do not suit, and makes no plan for what cannot be solved', () => {
+  it('says when its pivots do not suit, and leaves what has none to the Schur complement', () => {
     const pattern = { size: 2, rows: Int32Array.of(0, 0, 1, 1), columns: Int32Array.of(0, 1, 0, 1) };
     const plan = planElimination(pattern, [1, 2, 3, 4], [0, 0, 0, 0], 1)!;
     expect(
       plan.reduce(Float64Array.of(0, 2, 3, 4, 0, 0).slice(0, plan.slots), new Float64Array(plan.slots)),
     ).toBe(false);
-    expect(planElimination(pattern, [0, 2, 0, 4], [0, 0, 0, 0], 1)).toBeUndefined();
+    // The first unknown is in no equation: it joins the second, and the rest says that it is open.
+    const open = planElimination(pattern, [0, 2, 0, 4], [0, 0, 0, 0], 1)!;
+    expect(open.order).toBe(2);
+    expect(open.reduce(Float64Array.of(0, 2, 0, 4), new Float64Array(4))).toBe(true);
+    expect([...open.schur].map((slot) => (slot < 0 ? 0 : [0, 2, 0, 4][slot]))).toEqual([4, 0, 2, 0]);
+    const many = Array.from({ length: 12 }, (_, k) => k);
+    const singular = {
+      size: 13,
+      rows: Int32Array.from([...many, ...many.map(() => 12), 12]),
+      columns: Int32Array.from([...many.map(() => 12), ...many, 12]),
+    };
+    const ones = singular.rows.map(() => 1);
+    expect(
+      planElimination(
+        singular,
+        ones,
+        ones.map(() => 0),
+        1,
+      ),
+    ).toBeUndefined();
   });
 });
 

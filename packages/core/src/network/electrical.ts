@@ -47,6 +47,42 @@ export function uniformLine(at: (f: number, out: Propagation) => void): Electric
   };
 }
 
+/**
+ * Reciprocal two-pin parts one after the other, joined by their waves: passive however long and lossy they are, where
+ * products of chain matrices lose all digits. Source: Redheffer 1962, the star product.
+ */
+export function cascade(parts: readonly Electrical[]): Electrical {
+  const sr = new Float64Array(4);
+  const si = new Float64Array(4);
+  return {
+    pins: 2,
+    scatter(f, zn, re, im) {
+      parts[0].scatter(f, zn, re, im);
+      for (let p = 1; p < parts.length; p++) {
+        parts[p].scatter(f, zn, sr, si);
+        // The wave that goes to and fro between the two: 1 / (1 - A22 B11).
+        const dr = 1 - (re[3] * sr[0] - im[3] * si[0]);
+        const di = -(re[3] * si[0] + im[3] * sr[0]);
+        const d = 1 / (dr * dr + di * di);
+        const [kr, ki] = [dr * d, -di * d];
+        // A21 k, B21 k.
+        const [tr, ti] = [re[2] * kr - im[2] * ki, re[2] * ki + im[2] * kr];
+        const [ur, ui] = [sr[2] * kr - si[2] * ki, sr[2] * ki + si[2] * kr];
+        // A12 A21 k B11 and B12 B21 k A22; reciprocal parts have equal off-diagonals.
+        const [ar, ai] = [re[2] * tr - im[2] * ti, re[2] * ti + im[2] * tr];
+        const [br, bi] = [sr[2] * ur - si[2] * ui, sr[2] * ui + si[2] * ur];
+        const [cr, ci] = [re[3], im[3]];
+        re[0] += ar * sr[0] - ai * si[0];
+        im[0] += ar * si[0] + ai * sr[0];
+        re[3] = sr[3] + br * cr - bi * ci;
+        im[3] = si[3] + br * ci + bi * cr;
+        re[1] = re[2] = tr * sr[2] - ti * si[2];
+        im[1] = im[2] = tr * si[2] + ti * sr[2];
+      }
+    },
+  };
+}
+
 /** A two-pin part from its chain matrix: `fill` writes A, B, C, D (V1 = A V2 + B I2 with I2 leaving). */
 export function fromChain(fill: (f: number, re: Float64Array, im: Float64Array) => void): Electrical {
   const cr = new Float64Array(4);

@@ -42,6 +42,38 @@ function reached(network: Network): Network['parts'] {
   return network.parts.filter((_, i) => seen.has(i));
 }
 
+/** A connection without length between two nodes. */
+const through: Electrical = {
+  pins: 2,
+  scatter(_f, _zn, re, im) {
+    re[0] = re[3] = im[0] = im[1] = im[2] = im[3] = 0;
+    re[1] = re[2] = 1;
+  },
+};
+/** Pins at a port's node from which on the port gets a node of its own. */
+const CROWD = 8;
+
+/**
+ * The network with its ports a connection away from nodes where many parts meet. Voltages of ports are not eliminated;
+ * where all that meets at one is short at once, the currents would stay as one dense block.
+ */
+function setApart(network: Network): Network {
+  const pins = new Map<string, number>();
+  for (const part of network.parts) for (const node of part.nodes) pins.set(node, (pins.get(node) ?? 0) + 1);
+  const crowded = new Set(
+    network.ports.map((p) => p.node).filter((n) => n !== GROUND && (pins.get(n) ?? 0) >= CROWD),
+  );
+  if (crowded.size === 0) return network;
+  const own = (node: string) => `#port ${node}`;
+  return {
+    parts: [
+      ...network.parts,
+      ...[...crowded].map((node) => ({ electrical: through, nodes: [own(node), node] })),
+    ],
+    ports: network.ports.map((p) => (crowded.has(p.node) ? { ...p, node: own(p.node) } : p)),
+  };
+}
+
 /** Eliminations by the pattern they are for: a network tuned or retuned is solved many times with other values. */
 const known = new Map<string, Elimination>();
 const KNOWN = 32;
@@ -59,7 +91,8 @@ const PLANS = 8;
  * resonances need no care. The pivots are chosen once, see `planElimination`; where they do not suit a frequency others
  * are chosen there. A resonance that no port excites leaves the system singular but consistent, see `solveSingular`.
  */
-export function createSolver(network: Network): NetworkSolver {
+export function createSolver(joined: Network): NetworkSolver {
+  const network = setApart(joined);
   const parts = reached(network);
   const first: number[] = [];
   const pinsAt = new Map<string, number[]>();
@@ -164,7 +197,8 @@ export function createSolver(network: Network): NetworkSolver {
 
   const key = `${size}:${keep}:${rows.join()}:${columns.join()}`;
   let plan: Elimination | undefined;
-  let plans = 0;
+  /** Plans made so far: a network that resonates at single frequencies needs one there and another elsewhere. */
+  const made: Elimination[] = [];
   let constant = Float64Array.from(still);
   let ar = new Float64Array(still.length);
   let ai = new Float64Array(still.length);
@@ -182,7 +216,10 @@ export function createSolver(network: Network): NetworkSolver {
     }
   };
   const before = known.get(key);
-  if (before) take(before);
+  if (before) {
+    made.push(before);
+    take(before);
+  }
   /** Writes the entries of the matrix at `f`. */
   const assemble = (f: number): void => {
     ar.set(constant);
@@ -203,10 +240,10 @@ export function createSolver(network: Network): NetworkSolver {
   };
 
   // Voltages at the port nodes, a column for each port driven.
-  const kr = new Float64Array(keep * keep);
-  const ki = new Float64Array(keep * keep);
-  const vr = new Float64Array(keep * m);
-  const vi = new Float64Array(keep * m);
+  let kr = new Float64Array(keep * keep);
+  let ki = new Float64Array(keep * keep);
+  let vr = new Float64Array(keep * m);
+  let vi = new Float64Array(keep * m);
   const rowOf = network.ports.map((port) => (voltage.get(port.node) ?? size) - size + keep);
   const sources = (re: Float64Array, im: Float64Array, top: number): void => {
     re.fill(0);
@@ -222,14 +259,39 @@ export function createSolver(network: Network): NetworkSolver {
     if (!plan) return false;
     assemble(f);
     if (!plan.reduce(ar, ai)) return false;
+    const { order } = plan;
+    if (kr.length !== order * order) {
+      kr = new Float64Array(order * order);
+      ki = new Float64Array(order * order);
+      vr = new Float64Array(order * m);
+      vi = new Float64Array(order * m);
+    }
     for (let x = 0; x < kr.length; x++) {
       const slot = plan.schur[x];
       kr[x] = slot < 0 ? 0 : ar[slot];
       ki[x] = slot < 0 ? 0 : ai[slot];
     }
     sources(vr, vi, 0);
-    return solveComplex(keep, m, kr, ki, vr, vi);
+    return solveComplex(order, m, kr, ki, vr, vi);
   };
+  /** Solves by another plan that was made before, or by a new one. */
+  const byOther = (f: number): boolean => {
+    const failed = plan;
+    for (const other of made) {
+      if (other === failed) continue;
+      take(other);
+      if (byPlan(f)) return true;
+    }
+    if (attempts >= PLANS) return false;
+    attempts++;
+    assemble(f);
+    const next = planElimination(pattern, ar, ai, keep);
+    if (!next) return false;
+    made.push(next);
+    take(next);
+    return byPlan(f);
+  };
+  let attempts = 0;
   /** Solves the whole matrix with whatever pivots it takes. */
   const byForce = (f: number): void => {
     const fill = () => {
@@ -256,19 +318,7 @@ export function createSolver(network: Network): NetworkSolver {
   return {
     ports: m,
     solve(f, re, im, offset) {
-      if (!byPlan(f)) {
-        let solved = false;
-        if (plans < PLANS) {
-          plans++;
-          assemble(f);
-          const next = planElimination(pattern, ar, ai, keep);
-          if (next) {
-            take(next);
-            solved = byPlan(f);
-          }
-        }
-        if (!solved) byForce(f);
-      }
+      if (!byPlan(f) && !byOther(f)) byForce(f);
       for (let q = 0; q < m; q++) {
         const z0 = network.ports[q].z0;
         const root = Math.sqrt(z0.re);

@@ -12,11 +12,14 @@ export interface SparsePattern {
 export interface Elimination {
   /** Length of the value arrays: the entries of the pattern, then what fills in. */
   readonly slots: number;
-  /** Where entry (r, c) of the `keep x keep` Schur complement stands, row by row; -1 for an entry that stays zero. */
+  /** Rows and columns of the Schur complement: the `keep` that were asked for, then what found no pivot. */
+  readonly order: number;
+  /** Where entry (r, c) of the `order x order` Schur complement stands, row by row; -1 for an entry that stays zero. */
   readonly schur: Int32Array;
   /**
    * Eliminates in place. Entries stand in the pattern's order, the slots after them must be zero. Returns false when
-   * the chosen pivots do not suit these values; the arrays then hold nothing of use.
+   * the chosen pivots do not suit these values; the arrays then hold nothing of use. Where the plan was made for values
+   * that leave some unknowns open, it suits others that leave the same open.
    */
   reduce(re: Float64Array, im: Float64Array): boolean;
 }
@@ -26,11 +29,16 @@ const THRESHOLD = 0.1;
 /** Multipliers beyond this cost too many digits: other pivots are needed. */
 const GROWTH = 300;
 const SEARCHED = 4;
+/** Rows and columns without a pivot beyond which a plan is none. */
+const MOST_LEFT = 8;
+/** Entries around one that are smaller than this are nothing. */
+const NOTHING = 1e-12;
 
 /**
  * Chooses pivots by Markowitz count among the entries that are large enough (threshold pivoting: Duff, Erisman and
- * Reid, Direct Methods for Sparse Matrices) and records every step of the elimination. Returns undefined where no
- * acceptable pivot is left: the part to be eliminated is singular at these values.
+ * Reid, Direct Methods for Sparse Matrices) and records every step of the elimination. Rows and columns in which no
+ * acceptable pivot is left, as at resonances and shorts, join what stays; those of them that hold nothing at all are
+ * left out. Returns undefined where too many are left.
  *
  * @param re values of the entries, in the order of the pattern
  * @param keep rows and columns at the end that stay
@@ -67,7 +75,7 @@ export function planElimination(
       for (const [column, slot] of inRow[row]) {
         if (column >= inner) continue;
         const value = magnitude(slot);
-        if (!(value > 1e-12)) continue;
+        if (!(value > NOTHING)) continue;
         let largest = 0;
         for (const other of inColumn[column])
           largest = Math.max(largest, magnitude(inRow[other].get(column)!));
@@ -79,7 +87,7 @@ export function planElimination(
       }
       if (found) searched++;
     }
-    if (!best) return undefined;
+    if (!best) break;
     const { row, column, slot } = best;
     const pivotRow = [...inRow[row]].filter(([c]) => c !== column);
     const others = [...inColumn[column]].filter((r) => r !== row);
@@ -110,14 +118,37 @@ export function planElimination(
     left.delete(row);
   }
 
-  const schur = new Int32Array(keep * keep).fill(-1);
-  for (let r = 0; r < keep; r++)
-    for (const [c, s] of inRow[inner + r]) if (c >= inner) schur[r * keep + c - inner] = s;
-  return { slots: vr.length, schur, reduce: reducer(Int32Array.from(program)) };
+  // What is left over: rows and columns that hold something join what stays, the others must go on holding nothing.
+  const something = (slot: number) => !(magnitude(slot) <= NOTHING);
+  const held = (slots: Iterable<number>) => [...slots].some(something);
+  const rest = [...left].filter((row) => held(inRow[row].values()));
+  const open: number[] = [];
+  if (left.size > 0)
+    for (let column = 0; column < inner; column++)
+      if (held([...inColumn[column]].map((row) => inRow[row].get(column)!))) open.push(column);
+  const order = keep + Math.max(rest.length, open.length);
+  if (order > keep + MOST_LEFT) return undefined;
+  const places = Array.from({ length: keep }, (_, k) => inner + k);
+  const placeOfRow = new Map([...places, ...rest].map((row, k) => [row, k]));
+  const placeOfColumn = new Map([...places, ...open].map((column, k) => [column, k]));
+  const schur = new Int32Array(order * order).fill(-1);
+  const idle: number[] = [];
+  for (const row of [...places, ...left])
+    for (const [column, slot] of inRow[row]) {
+      const [r, c] = [placeOfRow.get(row), placeOfColumn.get(column)];
+      if (r !== undefined && c !== undefined) schur[r * order + c] = slot;
+      else idle.push(slot);
+    }
+  return {
+    slots: vr.length,
+    order,
+    schur,
+    reduce: reducer(Int32Array.from(program), Int32Array.from(idle)),
+  };
 }
 
 /** Repeats recorded steps: pivot, how many rows, how many columns, slots of the pivot row; each row's slots. */
-function reducer(program: Int32Array): Elimination['reduce'] {
+function reducer(program: Int32Array, idle: Int32Array): Elimination['reduce'] {
   const limit = GROWTH * GROWTH;
   return (re, im) => {
     let at = 0;
@@ -146,6 +177,8 @@ function reducer(program: Int32Array): Elimination['reduce'] {
         }
       }
     }
+    for (let k = 0; k < idle.length; k++)
+      if (!(Math.abs(re[idle[k]]) + Math.abs(im[idle[k]]) <= NOTHING)) return false;
     return true;
   };
 }

@@ -171,7 +171,8 @@ export const inductor = mounted(
   (l, f, out, real) => {
     out.re = real ? real.esr * Math.sqrt(f / real.f0) : 0;
     out.im = reactanceOf('inductor', l, f);
-    if (real?.srf === undefined) return;
+    // Without inductance there is nothing to resonate; what it would take is a short.
+    if (real?.srf === undefined || l === 0) return;
     // (R + jX) in parallel with -j X (srf/f)^2: over 1 - (f/srf)^2 + j R (f/srf)^2 / X.
     const share = (f / real.srf) ** 2;
     const dr = 1 - share;

@@ -1,5 +1,5 @@
 import { C0 } from '../../numeric';
-import { fromChain } from '../../network/electrical';
+import { cascade, uniformLine } from '../../network/electrical';
 import { synthesiseWidth, type LinePoint } from '../../lines';
 import { TaperError, taperImpedance, type TaperProfile } from '../../theory';
 import {
@@ -142,44 +142,21 @@ export const taper: PartDefinition = {
             context.prepared(synthesiseWidth(context.medium, context.substrate, z, context.f0)),
           );
     const point: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
-    return fromChain((f, re, im) => {
-      let [ar, ai, br, bi, cr, ci, dr, di] = [1, 0, 0, 0, 0, 0, 1, 0];
-      for (let i = 0; i < SLICES; i++) {
-        let z = z0[i];
-        let beta = ideal * f;
-        let alpha = 0;
-        if (level === 'modelled') {
+    return cascade(
+      Array.from(z0, (z, i) =>
+        uniformLine((f, out) => {
+          if (level === 'ideal') {
+            out.z0 = z;
+            out.beta = ideal * f;
+            return;
+          }
           prepared[i].at(f, point);
-          z = point.z0;
-          beta = k * f * Math.sqrt(point.eeff);
-          alpha = (point.alphaConductor + point.alphaDielectric) * step;
-        }
-        // cosh and sinh of alpha + j beta.
-        const [ch, sh, c, s] = [Math.cosh(alpha), Math.sinh(alpha), Math.cos(beta), Math.sin(beta)];
-        const [hr, hi, tr, ti] = [ch * c, sh * s, sh * c, ch * s];
-        const y = 1 / z;
-        [ar, ai, br, bi] = [
-          ar * hr - ai * hi + (br * tr - bi * ti) * y,
-          ar * hi + ai * hr + (br * ti + bi * tr) * y,
-          (ar * tr - ai * ti) * z + br * hr - bi * hi,
-          (ar * ti + ai * tr) * z + br * hi + bi * hr,
-        ];
-        [cr, ci, dr, di] = [
-          cr * hr - ci * hi + (dr * tr - di * ti) * y,
-          cr * hi + ci * hr + (dr * ti + di * tr) * y,
-          (cr * tr - ci * ti) * z + dr * hr - di * hi,
-          (cr * ti + ci * tr) * z + dr * hi + di * hr,
-        ];
-      }
-      re[0] = ar;
-      im[0] = ai;
-      re[1] = br;
-      im[1] = bi;
-      re[2] = cr;
-      im[2] = ci;
-      re[3] = dr;
-      im[3] = di;
-    });
+          out.z0 = point.z0;
+          out.beta = k * f * Math.sqrt(point.eeff);
+          out.alpha = (point.alphaConductor + point.alphaDielectric) * step;
+        }),
+      ),
+    );
   },
   artwork(values) {
     const step = values.length.re / SLICES;
