@@ -6,7 +6,14 @@ export interface Column {
   readonly values: ArrayLike<number>;
 }
 
-const quote = (text: string): string => (/[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text);
+/**
+ * A heading as a field. Spreadsheets take what begins with one of these characters for a formula, and headings are made
+ * of names that may come from somebody else's file: an apostrophe keeps them words.
+ */
+const quote = (heading: string): string => {
+  const text = /^[=+\-@\t\r]/.test(heading) ? `'${heading}` : heading;
+  return /[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text;
+};
 
 /** Comma-separated values (RFC 4180 quoting, point as decimal sign); what is not finite stays empty. */
 export function writeCsv(columns: readonly Column[]): string {

@@ -1,5 +1,6 @@
 import type { Project } from '../network';
 import validate from './generated/validate-project';
+import { encodingProblem } from './text';
 
 /** A file that cannot be read; the message names the place and what is wrong, for the engineer. */
 export class ProjectFileError extends Error {}
@@ -90,7 +91,7 @@ export function readProject(text: string): Project {
   try {
     json = JSON.parse(text.replace(/^\uFEFF/, ''));
   } catch {
-    throw new ProjectFileError('the file is not JSON, so it is not a Ditch project');
+    throw new ProjectFileError(encodingProblem(text) ?? 'the file is not JSON, so it is not a Ditch project');
   }
   if (typeof json !== 'object' || json === null || (json as { format?: unknown }).format !== 'ditch-project')
     throw new ProjectFileError('the file is not a Ditch project (its "format" is not "ditch-project")');

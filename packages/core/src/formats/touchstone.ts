@@ -1,4 +1,5 @@
 import { ConversionError, FLOOR_DB, fromMatrices, toAdmittance, toImpedance, type SData } from '../results';
+import { encodingProblem } from './text';
 
 /** A Touchstone file that cannot be read or written; the message names the line where there is one. */
 export class TouchstoneError extends Error {}
@@ -21,6 +22,10 @@ const fail = (line: number, text: string): never => {
   throw new TouchstoneError(`line ${line}: ${text}`);
 };
 
+/** A reference resistance: positive, and neither so large nor so small that squares of it leave the range of numbers. */
+const isReference = (text: string): boolean =>
+  NUMBER.test(text) && Number(text) >= 1e-60 && Number(text) <= 1e60;
+
 interface Header {
   unit: number;
   parameter: Parameter;
@@ -39,8 +44,8 @@ function readOptions(text: string, line: number): Header {
     else if (word === 'RI' || word === 'MA' || word === 'DB') header.format = word.toLowerCase() as Format;
     else if (word === 'R') {
       const value = words[++i] ?? '';
-      if (!NUMBER.test(value) || !(Number(value) > 0))
-        fail(line, `the reference resistance "${value}" is not a positive number`);
+      if (!isReference(value))
+        fail(line, `the reference resistance "${value}" is not a positive number that can be computed with`);
       header.resistance = Number(value);
     } else fail(line, `"${words[i]}" is not known in the option line`);
   }
@@ -74,6 +79,8 @@ function guessPorts(values: readonly number[]): number | undefined {
  */
 export function readTouchstone(text: string, ports?: number): TouchstoneFile {
   if (text.length > MAX_LENGTH) throw new TouchstoneError('the file is too large (over 400 MB)');
+  const encoding = encodingProblem(text);
+  if (encoding !== undefined) throw new TouchstoneError(encoding);
   const lines = text.replace(/^\uFEFF/, '').split(/\r\n|\r|\n/);
   let header: Header | undefined;
   let version: 1 | 2 = 1;
@@ -184,8 +191,8 @@ export function readTouchstone(text: string, ports?: number): TouchstoneFile {
 
   function pushReferences(textOfLine: string, at: number): void {
     for (const word of textOfLine.split(/\s+/).filter(Boolean)) {
-      if (!NUMBER.test(word) || !(Number(word) > 0))
-        fail(at, `the reference "${word}" is not a positive number`);
+      if (!isReference(word))
+        fail(at, `the reference "${word}" is not a positive number that can be computed with`);
       references!.push(Number(word));
     }
   }
@@ -202,6 +209,15 @@ export function readTouchstone(text: string, ports?: number): TouchstoneFile {
   const entries = matrix === 'full' ? n * n : (n * (n + 1)) / 2;
   const row = 1 + 2 * entries;
 
+  /** Whether all lines from value `k` on have five values, with frequencies that ascend. */
+  const isNoise = (k: number): boolean => {
+    if ((values.length - k) % 5 !== 0) return false;
+    for (let i = k; i < values.length; i += 5) {
+      if (i > k && (lineOf[i] === lineOf[i - 1] || values[i] <= values[i - 5])) return false;
+      for (let j = 1; j < 5; j++) if (lineOf[i + j] !== lineOf[i]) return false;
+    }
+    return true;
+  };
   let points = 0;
   let end = values.length;
   for (let k = 0; k < values.length; k += row, points++) {
@@ -209,15 +225,21 @@ export function readTouchstone(text: string, ports?: number): TouchstoneFile {
       end = k;
       break;
     }
+    if (k > 0 && lineOf[k] === lineOf[k - 1])
+      fail(
+        lineOf[k],
+        `a row has more than the ${row} values of a frequency; each frequency begins a line of its own`,
+      );
     if (k > 0 && values[k] <= values[k - row]) {
-      // Noise data of a two-port starts where the frequency falls back; its rows have five values.
-      if (version === 1 && n === 2 && values[k] < values[k - row] && (values.length - k) % 5 === 0) {
+      // Noise data of a two-port begins at or below the last frequency; each of its lines has five values.
+      if (version === 1 && n === 2 && isNoise(k)) {
         end = k;
         break;
       }
       fail(lineOf[k], 'the frequencies do not ascend, or a row has too few or too many values');
     }
     if (values[k] < 0) fail(lineOf[k], 'a frequency is negative');
+    if (!(values[k] * options.unit < 1e60)) fail(lineOf[k], 'a frequency is too large to compute with');
     if (k + row > values.length)
       fail(
         lineOf[values.length - 1],

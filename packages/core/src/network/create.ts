@@ -43,7 +43,12 @@ export const alone = (project: Project, design: Design): Project => ({
 export function dataBlock(name: string, origin: DataBlock['origin'], data: SData): DataBlock {
   return {
     id: newId(),
-    name,
+    // Names come from files, whose own names may hold anything.
+    name:
+      name
+        .replace(/[\p{Cc}\u2028\u2029]+/gu, ' ')
+        .trim()
+        .slice(0, 200) || 'data',
     origin,
     ports: data.ports,
     freq: [...data.freq],
