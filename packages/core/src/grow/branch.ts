@@ -1,6 +1,6 @@
-import { GROUND, newId, type Design, type NamedValue, type Piece } from '../network';
+import { GROUND, namesIn, newId, renamedIn, type Design, type NamedValue, type Piece } from '../network';
 import { parts } from '../parts';
-import { freshName, freshNode, namesIn, nextPort, pinsAtNode, renamedIn, replacePiece } from './document';
+import { freshName, freshNode, nextPort, pinsAtNode, replacePiece } from './document';
 import { GrowError } from './grow';
 
 /** Pieces carried from one place to another, with the named values they use. */
@@ -108,7 +108,7 @@ export function paste(
     if (name !== v.name) renamed.set(v.name, name);
     values.push({ ...v, name });
   }
-  const swap = (text: string): string => [...renamed].reduce((t, [from, to]) => renamedIn(t, from, to), text);
+  const swap = (text: string): string => renamedIn(text, renamed);
   let next: Design = {
     ...design,
     values: values.map((v) => (design.values.includes(v) ? v : { ...v, value: swap(v.value) })),

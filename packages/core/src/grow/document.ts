@@ -1,6 +1,5 @@
 import { GROUND, newId, type Design, type Piece } from '../network';
 import { parts, type PartDefinition, type Variant } from '../parts';
-import { parseExpression, QuantityError } from '../units';
 
 /** Pure changes of a design's document: what growing, inserting and joining are made of. */
 
@@ -111,17 +110,3 @@ export function shareOf(text: string, share: number): string {
   const factor = String(Number(share.toPrecision(12)));
   return /[+-]/.test(text.trim().slice(1)) ? `${factor}*(${text.trim()})` : `${factor}*${text.trim()}`;
 }
-
-/** Names that an expression uses, or none while it cannot be read. */
-export function namesIn(text: string): readonly string[] {
-  try {
-    return parseExpression(text).names;
-  } catch (error) {
-    if (error instanceof QuantityError) return [];
-    throw error;
-  }
-}
-
-/** A text with one named value called otherwise; functions and longer names stay. */
-export const renamedIn = (text: string, from: string, to: string): string =>
-  text.replace(new RegExp(`(?<![\\w.])${from}(?![\\w(])`, 'g'), to);

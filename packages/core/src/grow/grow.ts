@@ -40,7 +40,8 @@ function makePiece(design: Design, id: string, node: string | undefined, data?: 
     delete held.z0;
     Object.assign(held, met);
   }
-  if (part.kind === 'port' && met?.z0) held.z = met.z0;
+  // What a port is measured against is a choice for all ports, not what its line happens to be.
+  if (part.kind === 'port') held.z = firstReference(design) ?? held.z;
   const count = part.pins(settings, () => undefined);
   const nodes = Array.from({ length: count }, () => freshNode());
   if (node !== undefined) nodes[variant.enter ?? 0] = node;
@@ -53,6 +54,12 @@ function makePiece(design: Design, id: string, node: string | undefined, data?: 
     nodes,
   };
 }
+
+/** The reference of the first port there is. */
+const firstReference = (design: Design): string | undefined =>
+  design.pieces
+    .filter((p) => p.kind === 'port')
+    .sort((a, b) => Number(a.settings?.number) - Number(b.settings?.number))[0]?.held.z;
 
 /** The node after a piece when one goes on from it: its first pin that nothing else stands at. */
 const onwards = (design: Design, piece: Piece): string | undefined =>

@@ -28,29 +28,43 @@ import {
   real,
   sameDimension,
   type Quantity,
+  type QuantityRule,
   type ScopeFunction,
 } from '../units';
 
-/** What went wrong in words, of errors that are the engineer's business. */
+/** What went wrong in words. */
 export const message = (error: unknown): string => {
   if (error instanceof QuantityError || error instanceof RangeError) return error.message;
-  throw error;
+  // One place that fails must not take the whole page with it: it is a problem at that place like any other.
+  return `cannot be worked out (${error instanceof Error ? error.message : String(error)})`;
+};
+
+type ArgumentKind =
+  'impedance' | 'positive impedance' | 'complex' | 'length' | 'positive length' | 'number' | 'angle';
+const argumentRules: Readonly<Record<ArgumentKind, QuantityRule>> = {
+  impedance: { kind: 'impedance' },
+  'positive impedance': { kind: 'impedance', min: 0, exclusive: true },
+  complex: { kind: 'impedance', complex: true },
+  length: { kind: 'length' },
+  'positive length': { kind: 'length', min: 0, exclusive: true },
+  number: { kind: 'number' },
+  angle: { kind: 'angle' },
 };
 
 /** Arguments of a helper function, each checked. */
 export function argumentsOf(
   name: string,
   args: readonly Quantity[],
-  kinds: readonly ('impedance' | 'complex' | 'length' | 'number' | 'angle')[],
+  kinds: readonly ArgumentKind[],
 ): Complex[] {
+  const rules = kinds.map((k) => argumentRules[k]);
   if (args.length !== kinds.length)
     throw new QuantityError(
-      `${name}() takes ${kinds.length === 1 ? 'one value' : `${kinds.length} values`}: ${kinds.map((k) => (k === 'complex' ? 'a complex impedance' : quantityKinds[k].noun)).join(', ')}`,
+      `${name}() takes ${kinds.length === 1 ? 'one value' : `${kinds.length} values`}: ${rules.map((r) => (r.complex ? 'a complex impedance' : quantityKinds[r.kind].noun)).join(', ')}`,
     );
   return args.map((a, i) => {
-    const kind = kinds[i];
     try {
-      return checkQuantity(a, kind === 'complex' ? { kind: 'impedance', complex: true } : { kind });
+      return checkQuantity(a, rules[i]);
     } catch (error) {
       throw new QuantityError(`${name}(): value ${i + 1} ${message(error)}`);
     }
@@ -221,15 +235,15 @@ export function boardFunctions({
     };
   return {
     width(args) {
-      const [z] = argumentsOf('width', args, ['impedance']);
+      const [z] = argumentsOf('width', args, ['positive impedance']);
       return metres(lines().width(z.re));
     },
     impedance(args) {
-      const [w] = argumentsOf('impedance', args, ['length']);
+      const [w] = argumentsOf('impedance', args, ['positive length']);
       return ohms({ re: lines().line(w.re).z0, im: 0 });
     },
     guided(args) {
-      const [z] = argumentsOf('guided', args, ['impedance']);
+      const [z] = argumentsOf('guided', args, ['positive impedance']);
       return metres(C0 / (frequency() * Math.sqrt(lines().line(lines().width(z.re)).eeff)));
     },
     load,
@@ -247,7 +261,7 @@ export function boardFunctions({
         'complex',
         'complex',
         'angle',
-        'length',
+        'positive length',
       ]);
       const b = to.re === 0 && to.im === 0 ? Infinity : shuntSusceptance(from, to);
       const reach = reachOf(b, entry.re, angle.re, frequency(), (w) => lines().line(w));
@@ -295,6 +309,18 @@ function transformerSection(spec: Parameters<typeof designTransformer>[0], index
     throw new QuantityError(`${field[error.field]} ${error.message}`);
   }
 }
+
+/** Names that mean something of their own in the fields of a design, with what they mean. */
+export const scopeNames: ReadonlyMap<string, string> = new Map([
+  ['lambda', 'the guided wavelength of the line whose field it stands in'],
+  ['lambda0', 'the wavelength in vacuum at f0'],
+  ['length', 'the length of the line whose field it stands in'],
+  ...[
+    ...Object.keys(theoryFunctions),
+    ...['width', 'impedance', 'guided', 'load', 'shuntc', 'shuntl', 'seriesc', 'seriesl', 'radialreach'],
+    'delay',
+  ].map((name): [string, string] => [name, 'it is a function']),
+]);
 
 /** Names and functions that a design's expressions know besides its named values. */
 export const scopeHelp: readonly { name: string; about: string }[] = [

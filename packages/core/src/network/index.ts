@@ -6,6 +6,7 @@ export * from './solve';
 export * from './create';
 export * from './sheet';
 export * from './surroundings';
+export * from './names';
 export * from './used';
 export * from './plane';
 export { scopeHelp } from './functions';

@@ -11,17 +11,12 @@ import { FaceError, parts, type PartValues, type ResolveContext } from '../parts
 import { elements, loadCircuit } from '../parts/load/elements';
 import { impedanceOf, interpolate, entryOf, type SData } from '../results';
 import { resolveStack, type ResolvedStack, type StackField } from '../stack';
-import {
-  checkQuantity,
-  isReservedName,
-  parseExpression,
-  QuantityError,
-  type Quantity,
-  type Scope,
-} from '../units';
+import { checkQuantity, parseExpression, QuantityError, type Quantity, type Scope } from '../units';
 import type { DataBlock, Design, Piece, Project } from './document';
 import { boardFunctions, message, metres, ohms, theoryFunctions } from './functions';
+import { nameProblem } from './names';
 import { surroundings } from './surroundings';
+import { namesIn } from './used';
 
 /** Where a problem stands, so that it can be shown at its field. */
 export type Place =
@@ -41,6 +36,13 @@ export interface Problem {
   readonly message: string;
   /** The cause stands at another place, which has a problem of its own. */
   readonly follows?: boolean;
+}
+
+/** In words: the values that lead from `name` back to itself; of a long way its ends. */
+function circle(open: readonly string[], name: string): string {
+  const way = [...open.slice(open.indexOf(name)), name];
+  const shown = way.length > 8 ? [...way.slice(0, 4), '\u2026', ...way.slice(-3)] : way;
+  return `depends on itself (${shown.join(' \u2192 ')})`;
 }
 
 /** An expression that is right in itself but needs a value with an error. */
@@ -182,16 +184,14 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
   // Named values, each worked out when first asked for.
   const texts = new Map<string, string>();
   for (const v of design.values) {
-    if (!/^[A-Za-z_]\w*$/.test(v.name))
-      report({ kind: 'value', name: v.name }, 'a name is a letter followed by letters, digits or _');
-    else if (texts.has(v.name)) report({ kind: 'value', name: v.name }, `"${v.name}" is named twice`);
-    else if (isReservedName(v.name))
-      report({ kind: 'value', name: v.name }, `"${v.name}" is a unit or a function and cannot be a name`);
+    const refused = texts.has(v.name) ? `"${v.name}" is named twice` : nameProblem(v.name);
+    if (refused !== undefined) report({ kind: 'value', name: v.name }, refused);
     else texts.set(v.name, overrides[v.name] ?? v.value);
   }
   const values = new Map<string, Quantity>();
   const failed = new Set<string>();
-  const open: string[] = [];
+  /** Values being worked out, the first asked for first. */
+  const open = new Set<string>();
   let lines: Pick<ResolveContext, 'width' | 'line'> | undefined;
   const calculator = () => {
     if (!stack) throw new QuantityError('needs a stack without errors');
@@ -212,24 +212,45 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
       );
     const text = texts.get(name);
     if (text === undefined) return undefined;
-    if (open.includes(name))
-      throw new QuantityError(
-        `depends on itself (${[...open.slice(open.indexOf(name)), name].join(' \u2192 ')})`,
-      );
-    if (failed.has(name)) throw new FollowingError(`needs "${name}", which has an error`);
-    open.push(name);
-    try {
-      const result = parseExpression(text).evaluate(scope);
-      values.set(name, result);
-      return result;
-    } catch (error) {
-      failed.add(name);
-      reportError({ kind: 'value', name }, error);
-      throw new FollowingError(`needs "${name}", which has an error`);
-    } finally {
-      open.pop();
-    }
+    if (open.has(name)) throw new QuantityError(circle([...open], name));
+    if (!failed.has(name)) workOut(name, text);
+    const result = values.get(name);
+    if (!result) throw new FollowingError(`needs "${name}", which has an error`);
+    return result;
   };
+  /**
+   * Works out a value after those it is made of, one by one: a chain of thousands must not become a chain of calls.
+   * What a function such as `load()` needs is not among an expression's names and is asked for when it is called.
+   */
+  function workOut(first: string, text: string): void {
+    const path = [{ name: first, text, needs: namesIn(text), next: 0 }];
+    open.add(first);
+    while (path.length > 0) {
+      const here = path[path.length - 1];
+      const need = here.needs[here.next++];
+      const needed = need === undefined ? undefined : texts.get(need);
+      if (need !== undefined && needed !== undefined && !values.has(need) && !failed.has(need)) {
+        if (open.has(need)) {
+          failed.add(here.name);
+          report({ kind: 'value', name: here.name }, circle([...open], need));
+        } else {
+          path.push({ name: need, text: needed, needs: namesIn(needed), next: 0 });
+          open.add(need);
+          continue;
+        }
+      }
+      if (here.next < here.needs.length && !failed.has(here.name)) continue;
+      path.pop();
+      open.delete(here.name);
+      if (failed.has(here.name)) continue;
+      try {
+        values.set(here.name, parseExpression(here.text).evaluate(scope));
+      } catch (error) {
+        failed.add(here.name);
+        reportError({ kind: 'value', name: here.name }, error);
+      }
+    }
+  }
   const designFunctions = boardFunctions({
     frequency,
     lines: calculator,
@@ -304,6 +325,8 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
       return { held: [] };
     }
     if (settings.data && !data(settings.data)) report(at('data'), 'its data is not in the project');
+    else if (definition.asks === 'data' && !settings.data)
+      report(at('data'), 'it has no data; import a Touchstone file and grow a block of it in its place');
     for (const choice of definition.choices ?? []) {
       const chosen = settings[choice.name];
       if (chosen !== undefined && !choice.options.some((o) => o.id === chosen))

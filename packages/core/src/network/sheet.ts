@@ -2,8 +2,9 @@ import { analyseLine, synthesiseWidth, type LineAnalysis } from '../lines';
 import type { Complex } from '../numeric';
 import { parts } from '../parts';
 import { resolveStack, type ResolvedStack, type StackProblem } from '../stack';
-import { checkQuantity, parseExpression, quantityKinds, QuantityError, real, type Scope } from '../units';
+import { checkQuantity, parseExpression, quantityKinds, real, type Scope } from '../units';
 import type { Project } from './document';
+import { message } from './functions';
 
 /** The Lines page's line in numbers. */
 export interface ResolvedSheet {
@@ -28,8 +29,7 @@ export function resolveSheet(project: Project): ResolvedSheet {
     try {
       return read();
     } catch (error) {
-      if (!(error instanceof QuantityError || error instanceof RangeError)) throw error;
-      errors[field] = error.message;
+      errors[field] = message(error);
       return undefined;
     }
   };
@@ -70,18 +70,24 @@ export function resolveSheet(project: Project): ResolvedSheet {
   if (!held.z0 && !held.width) return base;
   const width = held.width ? held.width.re : attempt('z0', () => widthOf(held.z0.re));
   if (width === undefined) return base;
-  const analysis = lineAt(width);
-  if (!sound) return { ...base, analysis };
-  const values = parts.get('line')!.resolve(held, {
-    medium: sheet.medium,
-    substrate: stack.substrate,
-    f0: freq,
-    width: () => width,
-    line: () => ({ z0: analysis.z0, eeff: analysis.eeff }),
-    data: () => undefined,
-    neighbour: () => undefined,
-    bare: () => false,
-    settings: {},
+  const analysis = attempt(held.width ? 'width' : 'z0', () => {
+    const line = lineAt(width);
+    if (![line.z0, line.eeff, line.lossConductor, line.lossDielectric].every(Number.isFinite))
+      throw new RangeError('makes a line that cannot be computed');
+    return line;
   });
-  return { ...base, analysis, values };
+  if (!analysis || !sound) return { ...base, analysis };
+  const resolve = () =>
+    parts.get('line')!.resolve(held, {
+      medium: sheet.medium,
+      substrate: stack.substrate,
+      f0: freq,
+      width: () => width,
+      line: () => ({ z0: analysis.z0, eeff: analysis.eeff }),
+      data: () => undefined,
+      neighbour: () => undefined,
+      bare: () => false,
+      settings: {},
+    });
+  return { ...base, analysis, values: attempt(held.length ? 'length' : 'theta', resolve) };
 }

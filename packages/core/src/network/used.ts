@@ -1,30 +1,92 @@
 import { parseExpression, QuantityError } from '../units';
-import type { Design } from './document';
+import type { Design, NamedValue, Piece } from './document';
 
-/** Names that a design's expressions use. */
+/** The unit behind "in" of a formula on results is no expression of the design. */
+const inFormula = (text: string, change: (text: string) => string): string => {
+  const at = text.lastIndexOf(' in ');
+  return at < 0 ? text : change(text.slice(0, at)) + text.slice(at);
+};
+
+/** The design with every expression in it changed: values, faces, theory, attempts, sweep, markers, goal, plots. */
+export function mapExpressions(design: Design, change: (text: string) => string): Design {
+  const state = <T extends { readonly values: readonly NamedValue[]; readonly pieces: readonly Piece[] }>(
+    at: T,
+  ): T => ({
+    ...at,
+    values: at.values.map((v) => ({ ...v, value: change(v.value) })),
+    pieces: at.pieces.map((p) => ({
+      ...p,
+      held: Object.fromEntries(Object.entries(p.held).map(([face, text]) => [face, change(text)])),
+      ...(p.settings?.theory === undefined
+        ? {}
+        : { settings: { ...p.settings, theory: change(p.settings.theory) } }),
+    })),
+  });
+  return {
+    ...state(design),
+    ...(design.attempts && { attempts: design.attempts.map(state) }),
+    sweep: { ...design.sweep, start: change(design.sweep.start), stop: change(design.sweep.stop) },
+    markers: design.markers.map((m) => ({ ...m, freq: change(m.freq) })),
+    goal: change(design.goal),
+    ...(design.plots && {
+      plots: design.plots.map((p) => ({
+        ...p,
+        ...(p.formulas && { formulas: p.formulas.map((f) => inFormula(f, change)) }),
+        ...(p.limits && {
+          limits: p.limits.map((l) => ({ ...l, from: change(l.from), to: change(l.to) })),
+        }),
+        ...(p.reference !== undefined && { reference: change(p.reference) }),
+      })),
+    }),
+  };
+}
+
+/** Names that an expression uses, or none while it cannot be read. */
+export function namesIn(text: string): readonly string[] {
+  try {
+    return parseExpression(text).names;
+  } catch (error) {
+    if (error instanceof QuantityError) return [];
+    throw error;
+  }
+}
+
+/** Names that a design's expressions use; states kept aside do not count. */
 export function usedNames(design: Design): Set<string> {
   const names = new Set<string>();
-  const texts = [
-    ...design.values.map((v) => v.value),
-    ...design.pieces.flatMap((p) => [
-      ...Object.values(p.held),
-      ...(p.settings?.theory ? [p.settings.theory] : []),
-    ]),
-    ...design.markers.map((m) => m.freq),
-    design.sweep.start,
-    design.sweep.stop,
-    design.goal,
-    ...(design.plots ?? []).flatMap((p) => [
-      ...(p.reference === undefined ? [] : [p.reference]),
-      ...(p.limits ?? []).flatMap((l) => [l.from, l.to]),
-    ]),
-  ];
-  for (const text of texts) {
-    try {
-      for (const name of parseExpression(text).names) names.add(name);
-    } catch (error) {
-      if (!(error instanceof QuantityError)) throw error;
-    }
-  }
+  mapExpressions({ ...design, attempts: undefined }, (text) => {
+    for (const name of namesIn(text)) names.add(name);
+    return text;
+  });
   return names;
+}
+
+/**
+ * A text with named values called otherwise, all at once. Only where the text means those values: units, functions and
+ * longer names stay, and what cannot be read stays as it is.
+ */
+export function renamedIn(text: string, renamed: ReadonlyMap<string, string>): string {
+  const names = new Set(namesIn(text));
+  if (![...renamed.keys()].some((name) => names.has(name))) return text;
+  return text.replace(/(?<![\w.])[A-Za-z_]\w*(?!\w*\s*\()/g, (word) =>
+    names.has(word) ? (renamed.get(word) ?? word) : word,
+  );
+}
+
+/** The design with a named value called otherwise, everywhere. */
+export function renameIn(design: Design, from: string, to: string): Design {
+  const named = mapExpressions(design, (text) => renamedIn(text, new Map([[from, to]])));
+  const called = (values: readonly NamedValue[]) =>
+    values.map((v) => (v.name === from ? { ...v, name: to } : v));
+  const key = `value:${from}`;
+  return {
+    ...named,
+    values: called(named.values),
+    ...(named.attempts && { attempts: named.attempts.map((a) => ({ ...a, values: called(a.values) })) }),
+    ...(named.strip && {
+      strip: named.strip.map((k) =>
+        k === key || k.startsWith(`${key}:`) ? `value:${to}${k.slice(key.length)}` : k,
+      ),
+    }),
+  };
 }

@@ -1,5 +1,4 @@
-import { namesIn } from '../grow';
-import type { Design, Piece, ResolvedDesign } from '../network';
+import { namesIn, type Design, type Piece, type ResolvedDesign } from '../network';
 import { parts, type PartValues } from '../parts';
 import { quantityKinds, sameDimension, type QuantityKind } from '../units';
 

@@ -2,6 +2,7 @@ import {
   circuitOf,
   dataFinder,
   frequencies,
+  namesIn,
   networkOf,
   resolveDesign,
   solveNetwork,
@@ -10,7 +11,6 @@ import {
   type Project,
   type ResolvedDesign,
 } from '../network';
-import { namesIn } from '../grow';
 import { leastSquaresSteps } from '../numeric';
 import { excess, measureOf, over, plotCurves, rolesOf, type LimitLine } from '../plots';
 import { ConversionError, type SData } from '../results';

@@ -1,10 +1,11 @@
 import type { Complex } from '../numeric';
-import { beyond, namesIn } from '../grow';
+import { beyond } from '../grow';
 import {
   circuitOf,
   dataFinder,
   GROUND,
   inDesign,
+  namesIn,
   networkOf,
   resolveDesign,
   solveNetwork,
@@ -353,12 +354,15 @@ export function whyStill(design: Design, resolved: ResolvedDesign, key: string):
 }
 
 /** Whether an expression needs a named value, itself or through others. */
-function dependsOn(design: Design, text: string, name: string, seen = new Set<string>()): boolean {
-  return namesIn(text).some((n) => {
+function dependsOn(design: Design, text: string, name: string): boolean {
+  const texts = new Map(design.values.map((v) => [v.name, v.value]));
+  const seen = new Set<string>();
+  const waiting = [...namesIn(text)];
+  for (let n = waiting.pop(); n !== undefined; n = waiting.pop()) {
     if (n === name) return true;
-    const next = design.values.find((v) => v.name === n);
-    if (!next || seen.has(n)) return false;
+    if (seen.has(n)) continue;
     seen.add(n);
-    return dependsOn(design, next.value, name, seen);
-  });
+    waiting.push(...namesIn(texts.get(n) ?? ''));
+  }
+  return false;
 }
