@@ -1,33 +1,33 @@
 import '@fontsource-variable/inter/wght.css';
 import { lazy, StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
-import { createBrowserRouter, isRouteErrorResponse, Link, RouterProvider, useRouteError } from 'react-router';
+import { createBrowserRouter, Link, RouterProvider } from 'react-router';
 import { GlobalStyle } from './theme';
 import DesignView from './views/design/DesignView';
+import { keepOffline, whenIdle } from './offline';
 import { Empty } from './views/Empty';
+import { Failed } from './views/Failed';
 import { ProjectFrame, Shell, Start } from './views/Shell';
 
-const LinesView = lazy(() => import('./views/lines/LinesView'));
-const RecipesView = lazy(() => import('./views/recipes/RecipesView'));
-const CompareView = lazy(() => import('./views/projects/CompareView'));
-const RecipeView = lazy(() => import('./views/recipes/RecipeView'));
-const OverviewView = lazy(() => import('./views/projects/OverviewView'));
-const ProjectsView = lazy(() => import('./views/projects/ProjectsView'));
-const HelpView = lazy(() => import('./views/HelpView'));
-
-/** A view that failed does not take the work with it: everything is stored as it is made. */
-function Failed() {
-  const error = useRouteError();
-  const missing = isRouteErrorResponse(error) && error.status === 404;
-  return (
-    <Empty title={missing ? 'There is no such page' : 'This page failed'}>
-      {!missing && <>{error instanceof Error ? error.message : String(error)}. Your work is stored. </>}
-      <Link to="/projects" reloadDocument={!missing}>
-        Back to the projects
-      </Link>
-    </Empty>
-  );
-}
+/** Views that the first page does not need: fetched when they are asked for, and ahead once the page is idle. */
+const later = {
+  lines: () => import('./views/lines/LinesView'),
+  recipes: () => import('./views/recipes/RecipesView'),
+  compare: () => import('./views/projects/CompareView'),
+  recipe: () => import('./views/recipes/RecipeView'),
+  overview: () => import('./views/projects/OverviewView'),
+  boards: () => import('./views/projects/BoardsView'),
+  projects: () => import('./views/projects/ProjectsView'),
+  help: () => import('./views/HelpView'),
+};
+const LinesView = lazy(later.lines);
+const RecipesView = lazy(later.recipes);
+const CompareView = lazy(later.compare);
+const RecipeView = lazy(later.recipe);
+const OverviewView = lazy(later.overview);
+const BoardsView = lazy(later.boards);
+const ProjectsView = lazy(later.projects);
+const HelpView = lazy(later.help);
 
 const router = createBrowserRouter([
   {
@@ -42,12 +42,16 @@ const router = createBrowserRouter([
         element: <ProjectFrame />,
         errorElement: <Failed />,
         children: [
-          { index: true, element: <OverviewView /> },
-          { path: 'lines', element: <LinesView /> },
-          { path: 'recipes', element: <RecipesView /> },
-          { path: 'recipes/:recipeId', element: <RecipeView /> },
-          { path: 'compare/:checkpointId', element: <CompareView /> },
-          { path: 'design/:designId', element: <DesignView /> },
+          // A view that fails leaves the frame, and with it undo and export.
+          ...[
+            { index: true as const, element: <OverviewView /> },
+            { path: 'lines', element: <LinesView /> },
+            { path: 'boards', element: <BoardsView /> },
+            { path: 'recipes', element: <RecipesView /> },
+            { path: 'recipes/:recipeId', element: <RecipeView /> },
+            { path: 'compare/:checkpointId', element: <CompareView /> },
+            { path: 'design/:designId', element: <DesignView /> },
+          ].map((route) => ({ ...route, errorElement: <Failed /> })),
         ],
       },
       {
@@ -68,3 +72,9 @@ createRoot(document.getElementById('root')!).render(
     <RouterProvider router={router} />
   </StrictMode>,
 );
+
+whenIdle(() => {
+  // With its server gone a page that is open must still lead everywhere.
+  for (const fetchAhead of Object.values(later)) fetchAhead().catch(() => undefined);
+  keepOffline().catch(() => undefined);
+});

@@ -1,9 +1,10 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Circuit, DataBlock } from '@ditch/core/network';
-import type { SData } from '@ditch/core/results';
+import { withPoints, type MatchReading, type SData } from '@ditch/core/results';
 import { run } from './bridge/bridge';
 import { Conveyor } from './bridge/conveyor';
-import type { SimulateRequest } from './bridge/jobs';
+import type { Simulated, SimulateRequest, SimulateTask } from './bridge/jobs';
+import { useStable } from './controls/stable';
 
 interface SweepNumbers {
   readonly start: number;
@@ -11,24 +12,32 @@ interface SweepNumbers {
   readonly points: number;
 }
 
-/** The job that simulates circuits, with the data they work with and no other. */
-export const simulation = (
-  circuits: readonly Circuit[],
-  sweep: SweepNumbers,
-  data: readonly DataBlock[],
-): SimulateRequest => ({
-  circuits,
-  ...sweep,
-  data: data.filter((d) => circuits.some((c) => c.pieces.some((p) => p.settings.data === d.id))),
+/** A job that simulates, with the data its circuits work with and no other. */
+export const simulation = (tasks: readonly SimulateTask[], data: readonly DataBlock[]): SimulateRequest => ({
+  tasks,
+  data: data.filter((d) => tasks.some((t) => t.circuit.pieces.some((p) => p.settings.data === d.id))),
 });
 
 /** Sweeps longer than this report their progress, and are given up when they are no longer wanted. */
 const LONG = 3000;
+/** Milliseconds after which a curve that is not of the present values is visibly so. */
+const PATIENCE = 400;
+
+/** What is read at frequencies of its own and not between the samples of the sweep. */
+export interface ExactReadings {
+  /** How many of the circuits are read, from the first on. */
+  readonly of: number;
+  readonly match?: { readonly near: number; readonly target: number };
+  /** Hz; those outside the sweep are left alone. */
+  readonly at: readonly number[];
+}
 
 export interface Responses {
   /** One result a circuit, in their order; of earlier values while `waiting`. */
   readonly data: readonly (SData | undefined)[];
-  /** New values are being computed and take longer than a frame. */
+  /** The matches of those that are read. */
+  readonly matches: readonly (MatchReading | undefined)[];
+  /** What is drawn belongs to other values than the present ones, for longer than a glance. */
   readonly waiting: boolean;
   readonly error: Error | undefined;
   /** Share done of a long computation. */
@@ -39,40 +48,85 @@ export interface Responses {
   readonly resume: () => void;
 }
 
-/** What is to be simulated, and under which name its results are kept. */
+/** One circuit's work under the names its results are kept by: the sweep, and the points of its own. */
+interface Ask {
+  readonly task: SimulateTask;
+  readonly sweepKey: string;
+  readonly exactKey: string | undefined;
+}
+
+/** What is to be simulated. */
 interface Wanted {
   readonly key: string;
-  readonly keys: readonly (string | undefined)[];
-  readonly circuits: readonly (Circuit | undefined)[];
-  readonly sweep: SweepNumbers;
+  readonly asks: readonly (Ask | undefined)[];
+  readonly long: boolean;
   readonly data: readonly DataBlock[];
 }
 
+type Kept = Pick<Simulated, 'swept' | 'match' | 'exact'>;
+
 /** The latest results by exactly what they depend on; data blocks never change under their id. */
-const kept = new Map<string, SData>();
+const kept = new Map<string, Kept>();
 /** Numbers kept in all, 64 MB; what was asked for last stays whatever its size. */
 const KEPT = 8e6;
-const LAST = 4;
+const LAST = 8;
 
-function keep(key: string, result: SData): void {
+const sizeOf = ({ swept, exact }: Kept): number => 2 * ((swept?.re.length ?? 0) + (exact?.re.length ?? 0));
+
+function keep(key: string, result: Kept): void {
   kept.delete(key);
   kept.set(key, result);
   let size = 0;
-  for (const { re } of kept.values()) size += 2 * re.length;
-  for (const [oldest, { re }] of kept) {
+  for (const one of kept.values()) size += sizeOf(one);
+  for (const [oldest, one] of kept) {
     if (size <= KEPT || kept.size <= LAST) break;
     kept.delete(oldest);
-    size -= 2 * re.length;
+    size -= sizeOf(one);
   }
 }
 
-const resultsOf = (wanted: Wanted | undefined, before: readonly (SData | undefined)[]) =>
-  wanted ? wanted.keys.map((key, i) => (key === undefined ? undefined : kept.get(key)) ?? before[i]) : before;
+/** Sweeps with their points, joined once. */
+const joined = new WeakMap<SData, { readonly exact: SData; readonly all: SData }>();
+function join(swept: SData, exact: SData | undefined): SData {
+  if (!exact) return swept;
+  const known = joined.get(swept);
+  if (known?.exact === exact) return known.all;
+  const all = withPoints(swept, exact);
+  joined.set(swept, { exact, all });
+  return all;
+}
 
-const isComplete = (wanted: Wanted) => wanted.keys.every((key) => key === undefined || kept.has(key));
+interface Result {
+  readonly data: SData | undefined;
+  readonly match: MatchReading | undefined;
+}
+
+const resultsOf = (wanted: Wanted | undefined, before: readonly Result[]): readonly Result[] =>
+  wanted
+    ? wanted.asks.map((ask, i) => {
+        const sweep = ask && kept.get(ask.sweepKey);
+        if (!ask || !sweep?.swept) return before[i] ?? { data: undefined, match: undefined };
+        const exact = ask.exactKey === undefined ? undefined : kept.get(ask.exactKey)?.exact;
+        return { data: join(sweep.swept, exact), match: sweep.match };
+      })
+    : before;
+
+/** What of a circuit's work is not kept yet. */
+function missing({ task, sweepKey, exactKey }: Ask): SimulateTask | undefined {
+  const sweep = !kept.has(sweepKey);
+  const exact = exactKey !== undefined && !kept.has(exactKey);
+  if (!sweep && !exact) return undefined;
+  return {
+    circuit: task.circuit,
+    ...(sweep && { sweep: task.sweep, match: task.match }),
+    ...(exact && { at: task.at }),
+  };
+}
+
+const isComplete = (wanted: Wanted) => wanted.asks.every((ask) => !ask || !missing(ask));
 
 interface Shown {
-  readonly data: readonly (SData | undefined)[];
+  readonly results: readonly Result[];
   /** What they are results of. */
   readonly key: string;
   readonly error: Error | undefined;
@@ -86,20 +140,30 @@ export function useResponses(
   circuits: readonly (Circuit | undefined)[],
   sweep: SweepNumbers | undefined,
   data: readonly DataBlock[],
+  readings?: ExactReadings,
 ): Responses {
+  const exact = useStable(readings);
   const wanted = useMemo((): Wanted | undefined => {
     if (!sweep || circuits.every((c) => !c)) return undefined;
     const { start, stop, points } = sweep;
-    const keys = circuits.map((c) => c && JSON.stringify([c, start, stop, points]));
-    return { key: keys.join('\n'), keys, circuits, sweep, data };
-  }, [circuits, sweep, data]);
-  const long = (sweep?.points ?? 0) > LONG;
+    const at = [...new Set(exact?.at.filter((f) => f >= start && f <= stop))].sort((a, b) => a - b);
+    const asks = circuits.map((circuit, i): Ask | undefined => {
+      if (!circuit) return undefined;
+      const read = exact && i < exact.of ? exact : undefined;
+      const content = JSON.stringify(circuit);
+      return {
+        task: { circuit, sweep: { start, stop, points }, match: read?.match, at },
+        sweepKey: JSON.stringify([start, stop, points, read?.match, content]),
+        exactKey: read && at.length > 0 ? JSON.stringify([at, content]) : undefined,
+      };
+    });
+    const key = asks.map((a) => `${a?.sweepKey} ${a?.exactKey}`).join('\n');
+    return { key, asks, data, long: points > LONG };
+  }, [circuits, sweep, data, exact]);
+  const long = wanted?.long ?? false;
 
   const [shown, setShown] = useState<Shown>(() => ({
-    data: resultsOf(
-      wanted,
-      circuits.map(() => undefined),
-    ),
+    results: resultsOf(wanted, []),
     key: wanted && isComplete(wanted) ? wanted.key : '',
     error: undefined,
   }));
@@ -112,22 +176,27 @@ export function useResponses(
   useEffect(() => {
     conveyor.current = new Conveyor<Wanted, void>(
       async (request, signal) => {
-        const missing = request.keys.flatMap((key, i) => (key !== undefined && !kept.has(key) ? [i] : []));
-        if (missing.length === 0) return;
-        const isLong = request.sweep.points > LONG;
+        const tasks = request.asks.flatMap((ask) => {
+          const task = ask && missing(ask);
+          return task ? [{ ask, task }] : [];
+        });
+        if (tasks.length === 0) return;
         try {
           const job = simulation(
-            missing.map((i) => request.circuits[i]!),
-            request.sweep,
+            tasks.map((t) => t.task),
             request.data,
           );
           const results = await run('simulate', job, {
             signal,
-            onProgress: isLong ? setProgress : undefined,
+            onProgress: request.long ? setProgress : undefined,
           });
-          missing.forEach((i, k) => keep(request.keys[i]!, results[k]));
+          tasks.forEach(({ ask, task }, i) => {
+            const { swept, match, exact: points } = results[i];
+            if (task.sweep) keep(ask.sweepKey, { swept, match });
+            if (task.at && ask.exactKey !== undefined) keep(ask.exactKey, { exact: points });
+          });
         } finally {
-          if (isLong) setProgress(undefined);
+          if (request.long) setProgress(undefined);
         }
       },
       {
@@ -136,7 +205,7 @@ export function useResponses(
             // The same circuits again, of a design that differs in something no curve depends on.
             s.key === request.key && !s.error
               ? s
-              : { data: resultsOf(request, s.data), key: request.key, error: undefined },
+              : { results: resultsOf(request, s.results), key: request.key, error: undefined },
           ),
         onError: (error, request) => setShown((s) => ({ ...s, key: request.key, error })),
       },
@@ -153,11 +222,25 @@ export function useResponses(
   }, [wanted, stopped, long]);
 
   const current = wanted !== undefined && shown.key === wanted.key;
-  const waiting = wanted !== undefined && !current && (long || shown.data.every((d) => !d));
+  // Under a moving hand results come all the time and the last wish is never the first: only silence counts.
+  const [late, setLate] = useState(false);
+  useEffect(() => {
+    if (current || !wanted) {
+      setLate(false);
+      return;
+    }
+    const timer = setTimeout(() => setLate(true), PATIENCE);
+    return () => clearTimeout(timer);
+  }, [current, wanted, shown.key]);
+
+  const waiting =
+    wanted !== undefined &&
+    (current ? shown.error !== undefined : long || late || shown.results.every((r) => !r.data));
   const stop = useCallback(() => setStoppedKey(wanted?.key ?? ''), [wanted]);
   const resume = useCallback(() => setStoppedKey(''), []);
   return {
-    data: shown.data,
+    data: useMemo(() => shown.results.map((r) => r.data), [shown.results]),
+    matches: useMemo(() => shown.results.map((r) => r.match), [shown.results]),
     waiting: waiting || stopped,
     error: current ? shown.error : undefined,
     progress: waiting && !stopped ? progress : undefined,

@@ -1,14 +1,23 @@
 import * as Comlink from 'comlink';
 import type { JobName, JobRequest, JobResult } from './jobs';
-import type { WorkerFace } from './worker';
+import type { Sign, WorkerFace } from './worker';
 
-/** The worker that computed this died; the job may be asked for again. */
+/** The worker that computed this died or fell silent; the job may be asked for again. */
 export class WorkerLost extends Error {}
 
 interface Lane {
   readonly worker: Worker;
   readonly face: Comlink.Remote<WorkerFace>;
-  readonly running: Map<number, (error: Error) => void>;
+  readonly running: Map<number, Running>;
+  /** Looks at it since its last sign of life. */
+  silent: number;
+}
+
+interface Running {
+  readonly onSign: (done: number) => void;
+  readonly reject: (error: Error) => void;
+  /** Looks without a sign that it may take. */
+  readonly patience: number;
 }
 
 export interface RunOptions {
@@ -26,25 +35,66 @@ const LANES = Math.max(1, Math.min(2, (globalThis.navigator?.hardwareConcurrency
 const lanes: (Lane | undefined)[] = new Array<Lane | undefined>(LANES).fill(undefined);
 let nextId = 1;
 
+/** Milliseconds between two looks at the workers that work. */
+const LOOK = 1000;
+/**
+ * Looks without a sign after which a worker is taken for hung. Jobs give a sign many times a second; looks are counted
+ * and not seconds, so that a machine that slept does not count against it.
+ */
+const PATIENCE = 12;
+/** Characters of a file read in a second, at the least; a reader gives no sign while it works. */
+const READ = 1e6;
+
+function patienceFor(request: unknown): number {
+  const text = (request as { text?: unknown } | undefined)?.text;
+  return PATIENCE + (typeof text === 'string' ? Math.ceil(text.length / READ) : 0);
+}
+
 function openLane(index: number): Lane {
   const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: 'ditch' });
-  const lane: Lane = { worker, face: Comlink.wrap<WorkerFace>(worker), running: new Map() };
-  const lose = (reason: string) => {
-    if (lanes[index] !== lane) return;
-    lanes[index] = undefined;
-    worker.terminate();
-    for (const reject of lane.running.values()) reject(new WorkerLost(reason));
-    onLost('A computation stopped unexpectedly. Its worker was replaced and the result is computed again.');
-  };
-  worker.addEventListener('error', (event) => lose(event.message || 'the worker failed'));
-  worker.addEventListener('messageerror', () => lose('a message could not be read'));
+  const lane: Lane = { worker, face: Comlink.wrap<WorkerFace>(worker), running: new Map(), silent: 0 };
+  worker.addEventListener('error', (event) => lose(index, lane, event.message || 'the worker failed'));
+  worker.addEventListener('messageerror', () => lose(index, lane, 'a message could not be read'));
+  worker.addEventListener('message', ({ data }: MessageEvent<Partial<Sign> | undefined>) => {
+    lane.silent = 0;
+    if (data?.sign !== undefined) lane.running.get(data.sign)?.onSign(data.done ?? 0);
+  });
   lanes[index] = lane;
   return lane;
 }
 
+/** Ends a worker; what it had to do is rejected and may be asked for again. */
+function lose(index: number, lane: Lane, reason: string): void {
+  if (lanes[index] !== lane) return;
+  lanes[index] = undefined;
+  lane.worker.terminate();
+  for (const { reject } of [...lane.running.values()]) reject(new WorkerLost(reason));
+  onLost(
+    `A computation stopped unexpectedly (${reason}). Its worker was replaced and the result is computed again.`,
+  );
+}
+
+let watch: ReturnType<typeof setInterval> | undefined;
+
+/** Looks at the workers as long as one works. */
+function watchOver(): void {
+  watch ??= setInterval(() => {
+    let working = false;
+    lanes.forEach((lane, index) => {
+      if (!lane || lane.running.size === 0) return;
+      working = true;
+      const patience = Math.max(...[...lane.running.values()].map((r) => r.patience));
+      if (++lane.silent > patience) lose(index, lane, 'it did not answer any more');
+    });
+    if (working) return;
+    clearInterval(watch);
+    watch = undefined;
+  }, LOOK);
+}
+
 /**
  * Runs a job in a worker. The promise rejects with an AbortError when `signal` aborts, and with `WorkerLost` when the
- * worker dies; the worker is replaced either way the next time one is needed.
+ * worker dies or falls silent; the worker is replaced either way the next time one is needed.
  */
 export function run<N extends JobName>(
   name: N,
@@ -66,22 +116,47 @@ export function run<N extends JobName>(
       settle();
       void lane.face.cancel(id);
       reject(new DOMException('cancelled', 'AbortError'));
+      giveUp(best, lane, id);
     };
-    if (signal?.aborted) return abort();
+    if (signal?.aborted) return reject(new DOMException('cancelled', 'AbortError'));
     signal?.addEventListener('abort', abort);
-    lane.running.set(id, (error) => {
-      settle();
-      reject(error);
+    if (lane.running.size === 0) lane.silent = 0;
+    lane.running.set(id, {
+      onSign: (done) => onProgress?.(done),
+      patience: patienceFor(request),
+      reject: (error) => {
+        settle();
+        reject(error);
+      },
     });
-    lane.face.run(id, name, request, onProgress && Comlink.proxy(onProgress)).then(
+    watchOver();
+    lane.face.run(id, name, request).then(
       (result) => {
+        abandoned.delete(id);
         settle();
         resolve(result as JobResult<N>);
       },
       (error: unknown) => {
+        abandoned.delete(id);
         settle();
         reject(error instanceof Error ? error : new Error(String(error)));
       },
     );
   });
+}
+
+/** Jobs that were given up and have given no sign of it yet. */
+const abandoned = new Set<number>();
+/** Milliseconds in which a job that was given up has to let go of its worker. */
+const GRACE = 2000;
+
+/** A worker that does not let go of a job that nobody wants any more is ended, quietly: nothing of it is missed. */
+function giveUp(index: number, lane: Lane, id: number): void {
+  abandoned.add(id);
+  setTimeout(() => {
+    if (!abandoned.delete(id) || lanes[index] !== lane) return;
+    lanes[index] = undefined;
+    lane.worker.terminate();
+    for (const { reject } of [...lane.running.values()]) reject(new WorkerLost('its worker was busy'));
+  }, GRACE);
 }

@@ -1,5 +1,6 @@
 import { ProjectFileError, readProject, readTouchstone, TouchstoneError } from '@ditch/core/formats';
 import {
+  createSolver,
   frequencies,
   networkOf,
   sampleNetwork,
@@ -7,12 +8,13 @@ import {
   type Circuit,
   type DataBlock,
   type Design,
+  type Network,
   type Project,
 } from '@ditch/core/network';
 import { lineKinds, type LinePoint, type Medium, type Substrate } from '@ditch/core/lines';
 import { waysTo, weigh, type Candidate, type Judgement } from '@ditch/core/candidates';
 import { recipes, type RecipeInputs } from '@ditch/core/recipes';
-import type { SData } from '@ditch/core/results';
+import { entryOf, readMatch, sharpenMatch, type MatchReading, type SData } from '@ditch/core/results';
 import {
   profileOf,
   rangeOf,
@@ -34,12 +36,25 @@ export interface JobContext {
 
 export class Cancelled extends Error {}
 
+/** What is asked of one circuit. */
+export interface SimulateTask {
+  readonly circuit: Circuit;
+  readonly sweep?: { readonly start: number; readonly stop: number; readonly points: number };
+  /** The match of port 1 nearest to a frequency (Hz), with its band at a level (dB), read off the sweep and made exact. */
+  readonly match?: { readonly near: number; readonly target: number };
+  /** Further frequencies of their own, Hz, ascending. */
+  readonly at?: readonly number[];
+}
+
 export interface SimulateRequest {
-  readonly circuits: readonly Circuit[];
-  readonly start: number;
-  readonly stop: number;
-  readonly points: number;
+  readonly tasks: readonly SimulateTask[];
   readonly data: readonly DataBlock[];
+}
+
+export interface Simulated {
+  readonly swept?: SData;
+  readonly match?: MatchReading;
+  readonly exact?: SData;
 }
 
 export interface CurveRequest {
@@ -58,8 +73,6 @@ export interface ImpedanceCurve {
   readonly eeff: Float64Array;
 }
 
-/** Points computed between two looks at the clock. */
-const STRIDE = 128;
 /** Milliseconds a job works before it lets messages in. */
 const TURN = 25;
 
@@ -79,21 +92,45 @@ function turns(context: JobContext): (done: number) => Promise<void> | undefined
   };
 }
 
-/** S-parameters of circuits over a linear sweep, one result each. */
-async function simulate(request: SimulateRequest, context: JobContext): Promise<SData[]> {
+/** S-parameters of circuits over a linear sweep and at frequencies of their own, one result each. */
+async function simulate(request: SimulateRequest, context: JobContext): Promise<Simulated[]> {
   const data = dataFinder(request.data);
-  const freq = frequencies(request.start, request.stop, request.points);
   const takeTurns = turns(context);
-  const results: SData[] = [];
-  for (const circuit of request.circuits) {
-    const sampling = sampleNetwork(networkOf(circuit, data), freq);
-    while (sampling.done < freq.length) {
-      sampling.advance(sampling.done + STRIDE);
-      await takeTurns((results.length + sampling.done / freq.length) / request.circuits.length);
-    }
-    results.push(sampling.data);
+  const results: Simulated[] = [];
+  for (const { circuit, sweep, match, at } of request.tasks) {
+    const network = networkOf(circuit, data);
+    const sample = async (freq: Float64Array) => {
+      const sampling = sampleNetwork(network, freq);
+      while (sampling.done < freq.length) {
+        // A look at the clock after every point: in a large network a single one takes long.
+        sampling.advance(sampling.done + 1);
+        const turn = takeTurns((results.length + sampling.done / freq.length) / request.tasks.length);
+        if (turn) await turn;
+      }
+      return sampling.data;
+    };
+    const swept = sweep && (await sample(frequencies(sweep.start, sweep.stop, sweep.points)));
+    results.push({
+      ...(swept && { swept }),
+      ...(swept && match && { match: exactMatch(network, swept, match.near, match.target) }),
+      ...(at && { exact: await sample(Float64Array.from(at)) }),
+    });
   }
   return results;
+}
+
+/** The match of port 1, between the samples of a sweep as exact as on them. */
+function exactMatch(network: Network, swept: SData, near: number, target: number): MatchReading | undefined {
+  const entry = entryOf(swept, 0, 0);
+  const reading = readMatch(entry, near, target);
+  if (!reading) return undefined;
+  const solver = createSolver(network);
+  const re = new Float64Array(swept.ports ** 2);
+  const im = new Float64Array(swept.ports ** 2);
+  return sharpenMatch(reading, entry, near, target, (f) => {
+    solver.solve(f, re, im, 0);
+    return re[0] * re[0] + im[0] * im[0];
+  });
 }
 
 /** Impedance and effective permittivity over logarithmically spaced widths. */

@@ -15,13 +15,23 @@ function breathe(): Promise<void> {
   });
 }
 
+/** Milliseconds between two signs of life. */
+const SIGN = 100;
+
+/** Told now and then while a job works, beside the answers to calls: which one, and how much is done. */
+export interface Sign {
+  readonly sign: number;
+  readonly done: number;
+}
+
 export interface WorkerFace {
-  run(id: number, name: JobName, request: unknown, progress?: (done: number) => void): Promise<unknown>;
+  run(id: number, name: JobName, request: unknown): Promise<unknown>;
   cancel(id: number): void;
 }
 
 const face: WorkerFace = {
-  async run(id, name, request, progress) {
+  async run(id, name, request) {
+    let last = 0;
     try {
       const job = jobs[name] as (
         request: unknown,
@@ -32,7 +42,12 @@ const face: WorkerFace = {
           await breathe();
           return cancelled.has(id);
         },
-        progress: (done) => progress?.(done),
+        progress(done) {
+          const now = performance.now();
+          if (now - last < SIGN) return;
+          last = now;
+          self.postMessage({ sign: id, done } satisfies Sign);
+        },
       });
     } catch (error) {
       if (error instanceof Cancelled) return undefined;

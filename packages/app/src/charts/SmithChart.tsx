@@ -10,7 +10,7 @@ import {
 } from 'react';
 import styled from 'styled-components';
 import { decibels, degrees, impedanceOf, interpolate, vswr } from '@ditch/core/results';
-import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
+import { formatComplex, formatImpedance, formatNumber, formatQuantity, formatVswr } from '@ditch/core/units';
 import { useHandler } from '../controls/stable';
 import { colour, type ColourName } from '../theme';
 import { SmithGrid, type SmithGridName } from './SmithGrid';
@@ -334,6 +334,7 @@ export const SmithChart = memo(function SmithChart({
                   <circle
                     key={trace.id}
                     data-screen-only
+                    pointerEvents="none"
                     cx={p.x}
                     cy={p.y}
                     r={3}
@@ -345,6 +346,7 @@ export const SmithChart = memo(function SmithChart({
           {hover && (
             <circle
               data-screen-only
+              pointerEvents="none"
               cx={cx + hover.trace.re[hover.k] * radius}
               cy={cy - hover.trace.im[hover.k] * radius}
               r={4}
@@ -364,7 +366,11 @@ export const SmithChart = memo(function SmithChart({
 /** An impedance as admittance in millisiemens. */
 function milli(z: { re: number; im: number }): string {
   const d = (z.re * z.re + z.im * z.im) / 1e3;
-  return d === 0 ? '∞' : formatComplex(z.re / d, -z.im / d, 'number', { digits: 3 });
+  return d < 1e-12
+    ? 'short'
+    : d > 1e12
+      ? 'open'
+      : `${formatComplex(z.re / d, -z.im / d, 'number', { digits: 3 })} mS`;
 }
 
 function HoverReading({ trace, k }: { trace: SmithTrace; k: number }) {
@@ -376,9 +382,9 @@ function HoverReading({ trace, k }: { trace: SmithTrace; k: number }) {
     <ReadOut>
       <b style={{ color: colour(trace.colour) }}>{trace.label}</b>{' '}
       {formatQuantity(trace.freq[k], 'frequency', { digits: 5 })}
-      <br />z {formatComplex(z.re, z.im)} · y {milli(z)} mS
+      <br />z {formatImpedance(z)} · y {milli(z)}
       <br />Γ {formatNumber(size, 3)} ∠ {formatNumber(degrees(re, im), 4)}° · VSWR{' '}
-      {formatNumber(vswr(re, im), 3)}
+      {formatVswr(vswr(re, im), 3)}
       <br />
       return loss {formatNumber(-decibels(re, im), 3)} dB · mismatch loss{' '}
       {formatNumber(-10 * Math.log10(Math.max(1e-12, 1 - size * size)), 3)} dB

@@ -5,6 +5,8 @@ export type Stroke = 'ideal' | 'modelled' | 'data' | 'influence';
 
 export interface Trace {
   readonly id: string;
+  /** What it is a curve of, whatever it was computed from: `S11`. */
+  readonly curve?: string;
   /** Written at the end of the curve. */
   readonly label: string;
   /** Its whole name, for tables and files. */

@@ -1,9 +1,17 @@
-import { useId, useRef, type KeyboardEvent, type PointerEvent as ReactPointerEvent } from 'react';
+import {
+  useId,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent as ReactPointerEvent,
+} from 'react';
 import styled from 'styled-components';
+import { meantEntry, type QuantityKind } from '@ditch/core/units';
 import { endMerge } from '../store/session';
 import { colour } from '../theme';
 import { helpHandlers } from './help';
-import { stepText } from './step';
+import { stepAt, stepText } from './step';
 
 export const InputBox = styled.input<{ $quiet?: boolean }>`
   width: 100%;
@@ -41,6 +49,10 @@ export interface QuantityInputProps {
   /** Spoken name of the field. */
   readonly label: string;
   readonly help?: string;
+  /** What is asked for: a bare number is then taken in its own unit where only one is sensible. */
+  readonly kind?: QuantityKind;
+  /** Names that mean a value here. */
+  readonly known?: ReadonlySet<string>;
   readonly value: string;
   readonly onChange: (text: string) => void;
   readonly error?: string;
@@ -52,61 +64,137 @@ export interface QuantityInputProps {
   readonly errorElsewhere?: string;
 }
 
-/** Steps a quantity by the arrow keys; returns true when the key was used. */
+/** Where the caret belongs after a step: in the part of the value that was stepped. */
+export interface Stepped {
+  readonly text: string;
+  readonly caret: number;
+}
+
+/** Steps a quantity by the arrow keys, of a complex one the part that the caret stands in; undefined for other keys. */
 export function stepByKey(
   event: KeyboardEvent<HTMLInputElement>,
   value: string,
-  onChange: (text: string) => void,
-): boolean {
-  if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return false;
-  const next = stepText(
-    value,
-    event.key === 'ArrowUp' ? 1 : -1,
-    event.shiftKey ? 0.1 : event.altKey ? 10 : 1,
-  );
+): Stepped | undefined | 'none' {
+  if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return undefined;
   event.preventDefault();
-  if (next !== undefined) onChange(next);
-  return true;
+  const caret = event.currentTarget.selectionStart ?? value.length;
+  const direction = event.key === 'ArrowUp' ? 1 : -1;
+  return stepAt(value, caret, direction, event.shiftKey ? 0.1 : event.altKey ? 10 : 1) ?? 'none';
 }
+
+const Field = styled.div`
+  position: relative;
+`;
+/** The unit that a bare number is taken in, behind it. */
+const Ghost = styled.span`
+  position: absolute;
+  top: 0;
+  left: 7px;
+  line-height: 26px;
+  font-weight: 500;
+  color: ${colour('quiet')};
+  pointer-events: none;
+  white-space: pre;
+  > span {
+    visibility: hidden;
+  }
+`;
 
 /**
  * The one number field: takes any unit or expression, steps with the arrow keys (Shift finer, Alt coarser), returns to
- * where it was with Escape, and says what is wrong in words.
+ * what was entered last with Escape, and says what is wrong in words. A bare number is taken in the field's own unit
+ * where only one is sensible, which is shown behind it.
  */
 export function QuantityInput(props: QuantityInputProps) {
-  const { label, help, value, onChange, error, placeholder, follows, className, errorElsewhere } = props;
+  const {
+    label,
+    help,
+    value,
+    onChange,
+    error,
+    placeholder,
+    follows,
+    className,
+    errorElsewhere,
+    kind,
+    known,
+  } = props;
   const id = useId();
+  const box = useRef<HTMLInputElement>(null);
   const before = useRef(value);
+  const caret = useRef<number>(undefined);
+  // What is typed stays as it is typed until the field is left; the design has what is meant by it.
+  const [draft, setDraft] = useState<{ readonly text: string; readonly meant: string }>();
+  const shown = draft?.meant === value ? draft.text : value;
+  const unit =
+    draft?.meant === value && draft.meant.startsWith(`${draft.text.trim()} `)
+      ? draft.meant.slice(draft.text.trim().length)
+      : '';
+  const write = (text: string) => {
+    const meant = meantEntry(text, kind, known);
+    setDraft(meant === text ? undefined : { text, meant });
+    onChange(meant);
+  };
+  useLayoutEffect(() => {
+    if (caret.current === undefined) return;
+    box.current?.setSelectionRange(caret.current, caret.current);
+    caret.current = undefined;
+  });
   return (
-    <div className={className} {...helpHandlers(label, help)}>
+    <Field className={className} {...helpHandlers(label, help)}>
       <InputBox
+        ref={box}
         aria-label={label}
         aria-invalid={error !== undefined}
         aria-describedby={error ? (errorElsewhere ?? id) : undefined}
         $quiet={follows}
-        value={value}
+        value={shown}
+        title={shown.length > 18 ? shown : undefined}
+        maxLength={300}
         placeholder={placeholder}
         spellCheck={false}
         autoComplete="off"
-        onChange={(event) => onChange(event.target.value)}
+        onChange={(event) => write(event.target.value)}
+        // The number that a following face shows already is no change to the field, but it is a wish.
+        onInput={(event) => follows && event.currentTarget.value === shown && onChange(shown)}
         onFocus={() => {
           before.current = value;
           endMerge();
         }}
-        onBlur={endMerge}
+        onBlur={() => {
+          setDraft(undefined);
+          endMerge();
+        }}
         onKeyDown={(event) => {
-          if (stepByKey(event, value, onChange)) return;
+          const stepped = stepByKey(event, shown);
+          if (stepped === 'none') return;
+          if (stepped) {
+            caret.current = stepped.caret;
+            write(stepped.text);
+            return;
+          }
           if (event.key === 'Enter') {
             endMerge();
+            if (follows && !error && shown !== '') onChange(shown);
+            // What is entered stands; Escape takes back only what is not.
+            before.current = value;
+            setDraft(undefined);
             event.currentTarget.select();
           } else if (event.key === 'Escape' && value !== before.current) {
+            setDraft(undefined);
             onChange(before.current);
             event.stopPropagation();
           }
         }}
       />
+      {unit !== '' && (
+        <Ghost aria-hidden="true">
+          <span>{shown}</span>
+          {unit}
+        </Ghost>
+      )}
       {error && !errorElsewhere && <ErrorText id={id}>{error}</ErrorText>}
-    </div>
+    </Field>
   );
 }
 

@@ -340,6 +340,7 @@ export const Quiet = styled.span`
 
 const SegmentRow = styled.div`
   display: inline-flex;
+  flex-wrap: wrap;
   align-self: flex-start;
   justify-self: start;
   border: 1px solid ${colour('rule')};

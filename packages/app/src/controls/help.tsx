@@ -19,8 +19,11 @@ export function helpHandlers(title: string, text: string | undefined) {
 }
 
 const Line = styled.p`
-  min-height: 52px;
+  /* Of one height, whatever it says: what stands above it must not move under a hand. */
+  flex: none;
+  height: 82px;
   padding: 8px 16px;
+  overflow: auto;
   border-top: 1px solid ${colour('rule')};
   color: ${colour('quiet')};
   font-size: 11px;

@@ -21,3 +21,35 @@ export function stepText(text: string, direction: 1 | -1, size: 1 | 0.1 | 10 = 1
   const tidy = shown.includes('.') ? shown.replace(/(\.\d*?)0+$/, '$1').replace(/\.$/, '') : shown;
   return `${lead}${tidy}${unit}`;
 }
+
+const NUMBER = '(?:\\d+\\.?\\d*|\\.\\d+)(?:[eE][+-]?\\d+)?';
+const COMPLEX = new RegExp(`^(\\s*[+-]?${NUMBER})(\\s*)([+-])(\\s*)(${NUMBER})(j.*)$`);
+
+/**
+ * The same for the part of a quantity that a caret stands in: of `23-41j ohm` the resistance or the reactance, which may
+ * change its sign. Says where the caret belongs afterwards.
+ */
+export function stepAt(
+  text: string,
+  caret: number,
+  direction: 1 | -1,
+  size: 1 | 0.1 | 10 = 1,
+): { readonly text: string; readonly caret: number } | undefined {
+  const parts = COMPLEX.exec(text);
+  if (!parts) {
+    const next = stepText(text, direction, size);
+    return next === undefined ? undefined : { text: next, caret: next.length };
+  }
+  const [, re, gap, sign, space, im, rest] = parts;
+  if (caret <= re.length) {
+    const next = stepText(re, direction, size);
+    return next === undefined
+      ? undefined
+      : { text: `${next}${gap}${sign}${space}${im}${rest}`, caret: next.length };
+  }
+  const next = stepText(`${sign === '-' ? '-' : ''}${im}`, direction, size);
+  if (next === undefined) return undefined;
+  const negative = next.startsWith('-');
+  const head = `${re}${gap}${negative ? '-' : '+'}${space}${negative ? next.slice(1) : next}`;
+  return { text: `${head}${rest}`, caret: head.length };
+}

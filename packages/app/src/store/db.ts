@@ -1,5 +1,5 @@
 import Dexie, { type EntityTable } from 'dexie';
-import type { Project } from '@ditch/core/network';
+import type { DataBlock, Project } from '@ditch/core/network';
 
 export interface StoredProject {
   readonly id: string;
@@ -19,13 +19,32 @@ export interface StoredCheckpoint {
   readonly project: Project;
 }
 
-/** The browser's database of projects and checkpoints. */
+/** What can be undone and done again in a project, as it was at one of its revisions. */
+export interface StoredHistory {
+  readonly id: string;
+  readonly revision: number;
+  readonly past: readonly StoredStep[];
+  readonly future: readonly StoredStep[];
+  /** Data of earlier states, each once; states name theirs by id. */
+  readonly data: readonly DataBlock[];
+}
+
+export interface StoredStep {
+  readonly label: string;
+  /** A state of the project without its data. */
+  readonly project: Project;
+  readonly data: readonly string[];
+}
+
+/** The browser's database of projects, checkpoints and histories. */
 export const db = new Dexie('ditch') as Dexie & {
   projects: EntityTable<StoredProject, 'id'>;
   checkpoints: EntityTable<StoredCheckpoint, 'id'>;
+  histories: EntityTable<StoredHistory, 'id'>;
 };
 
 db.version(1).stores({ projects: 'id, modified', checkpoints: 'id, projectId, created' });
+db.version(2).stores({ histories: 'id' });
 
 /** Why the storage refused, in words. */
 export function storageMessage(error: unknown): string {

@@ -115,8 +115,9 @@ export async function chooseTouchstone(): Promise<DataBlock | undefined> {
 export async function removeProject(id: string): Promise<void> {
   await flush();
   try {
-    await db.transaction('rw', db.projects, db.checkpoints, async () => {
+    await db.transaction('rw', db.projects, db.checkpoints, db.histories, async () => {
       await db.projects.delete(id);
+      await db.histories.delete(id);
       await db.checkpoints.where('projectId').equals(id).delete();
     });
   } catch (error) {

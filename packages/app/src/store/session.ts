@@ -1,14 +1,11 @@
 import { create } from 'zustand';
 import { inDesign, newId, type Design, type Project } from '@ditch/core/network';
 import { db, storageMessage } from './db';
+import { readHistory, storedHistory, type Step } from './history';
 import { equal, mergeDocuments } from './merge';
 
-interface Step {
-  readonly label: string;
-  readonly project: Project;
-}
-
 export type SaveState =
+  /** `at` on the page's own clock, `performance.now()`, which nobody sets. */
   | { readonly kind: 'saved'; readonly at: number }
   | { readonly kind: 'saving' }
   | { readonly kind: 'failed'; readonly message: string };
@@ -44,6 +41,8 @@ let writing: Project | null = null;
 let dirty = false;
 let saving: Promise<boolean> | null = null;
 let pending: ReturnType<typeof setTimeout> | undefined;
+/** The history that the database holds. */
+let storedSteps: Pick<Session, 'past' | 'future'> | null = null;
 let lastMerge = { key: '', at: 0 };
 let channel: BroadcastChannel | null = null;
 const tab = newId();
@@ -68,6 +67,7 @@ export async function openProject(id: string): Promise<void> {
       return;
     }
     start(stored.project, stored.revision);
+    await bringBack(stored.id, stored.revision);
     recover(stored.id);
   } catch (error) {
     const memory = inMemory.get(id);
@@ -82,13 +82,14 @@ const inMemory = new Map<string, Project>();
 
 function start(project: Project, revision: number | null): void {
   base = revision === null ? null : { project, revision };
+  storedSteps = null;
   dirty = revision === null;
   useSession.setState({
     project,
     status: 'open',
     past: [],
     future: [],
-    save: { kind: 'saved', at: Date.now() },
+    save: { kind: 'saved', at: performance.now() },
   });
   channel?.close();
   channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel(`ditch:${project.id}`);
@@ -101,6 +102,20 @@ function start(project: Project, revision: number | null): void {
     // Without storage the next visit opens the list of projects.
   }
   if (dirty) void persist();
+}
+
+/** Takes up the history of the last visit, where it belongs to the state that was stored last. */
+async function bringBack(id: string, revision: number): Promise<void> {
+  try {
+    const stored = await db.histories.get(id);
+    const { project, past } = useSession.getState();
+    if (!stored || stored.revision !== revision || project?.id !== id || past.length > 0) return;
+    const history = readHistory(stored);
+    useSession.setState(history);
+    storedSteps = history;
+  } catch {
+    // Without its history the project is what it was all the same.
+  }
 }
 
 /**
@@ -197,7 +212,7 @@ function adopt(theirs: Project, revision: number): void {
   const rebase = (p: Project) => mergeDocuments(ancestor, p, theirs).merged;
   const { merged, conflict } = mergeDocuments(ancestor, project, theirs);
   if (conflict) {
-    void keepCheckpoint('Other tab\u2019s version', theirs).catch(() => undefined);
+    void keepMeeting(theirs).catch(() => undefined);
     say('Another tab changed the same values. This tab\u2019s are kept; the other version is a checkpoint.');
   }
   base = { project: theirs, revision };
@@ -254,7 +269,7 @@ async function write(): Promise<boolean> {
   // Under a drag one write would follow the other without a pause, each with a copy of the whole project.
   if (dirty) persistSoon();
   else {
-    useSession.setState({ save: { kind: 'saved', at: Date.now() } });
+    useSession.setState({ save: { kind: 'saved', at: performance.now() } });
     if (base) forgetRescue(base.project.id);
   }
   return true;
@@ -262,15 +277,19 @@ async function write(): Promise<boolean> {
 
 /** Whether it is written; what another tab wrote meanwhile is merged first and has to be written again. */
 async function writeOnce(): Promise<boolean> {
-  const { project } = useSession.getState();
+  const { project, past, future } = useSession.getState();
   if (!project) return true;
   writing = project;
+  // Under a drag the project changes all the time and its history does not.
+  const changed = storedSteps?.past !== past || storedSteps.future !== future;
   const outcome = await db
-    .transaction('rw', db.projects, async () => {
+    .transaction('rw', db.projects, db.histories, async () => {
       const stored = await db.projects.get(project.id);
       if (stored && stored.revision !== (base?.revision ?? 0)) return { theirs: stored };
       const revision = (stored?.revision ?? 0) + 1;
       await db.projects.put({ id: project.id, name: project.name, modified: Date.now(), revision, project });
+      if (changed) await db.histories.put(storedHistory(project.id, revision, past, future));
+      else await db.histories.update(project.id, { revision });
       return { revision };
     })
     .finally(() => {
@@ -281,6 +300,7 @@ async function writeOnce(): Promise<boolean> {
     return false;
   }
   base = { project, revision: outcome.revision };
+  storedSteps = { past, future };
   channel?.postMessage({ tab });
   return true;
 }
@@ -317,6 +337,25 @@ export async function addProject(project: Project): Promise<string> {
     useSession.setState({ save: { kind: 'failed', message: storageMessage(error) } });
   }
   return project.id;
+}
+
+/** Milliseconds of peace between two tabs after which another clash is a meeting of its own. */
+const PEACE = 60_000;
+let meeting = { id: '', project: '', at: -Infinity };
+
+/** Keeps the other tab's version: one checkpoint a meeting, however often the two write the same value meanwhile. */
+async function keepMeeting(theirs: Project): Promise<void> {
+  const at = performance.now();
+  const same = meeting.project === theirs.id && at - meeting.at < PEACE;
+  meeting = { id: same ? meeting.id : newId(), project: theirs.id, at };
+  const name = 'Other tab\u2019s version';
+  await db.checkpoints.put({
+    id: meeting.id,
+    projectId: theirs.id,
+    name,
+    created: Date.now(),
+    project: theirs,
+  });
 }
 
 /** Keeps a state of a project under a name. */

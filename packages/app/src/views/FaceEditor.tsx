@@ -36,6 +36,8 @@ const Message = styled.div`
 export const typedValue = (value: Complex | undefined, face: Face): string => {
   if (!value) return '';
   if (face.rule.complex) return formatComplex(value.re, value.im, face.rule.kind, { typed: true, digits: 6 });
+  // Nobody says 59.94166 deg; a hundredth of a degree is less than any line is etched to.
+  if (face.rule.kind === 'angle') return `${Number(((value.re * 180) / Math.PI).toFixed(2))} deg`;
   return formatQuantity(value.re, face.rule.kind, { typed: true, digits: 6 });
 };
 
@@ -59,12 +61,23 @@ interface FaceEditorProps {
   readonly onHold: (face: string, text: string, others: readonly string[]) => void;
   /** An optional face is let go, so that it follows again. */
   readonly onRelease?: (face: string) => void;
+  /** Names that have a value here. */
+  readonly known?: ReadonlySet<string>;
   /** Put before field names, to tell pieces apart in speech. */
   readonly owner?: string;
 }
 
 /** Fields for both faces of a piece: typing into one holds it, the others of its property follow. */
-export function FaceEditor({ properties, held, values, errors, onHold, onRelease, owner }: FaceEditorProps) {
+export function FaceEditor({
+  properties,
+  held,
+  values,
+  errors,
+  onHold,
+  onRelease,
+  owner,
+  known,
+}: FaceEditorProps) {
   return (
     <Grid>
       {properties.map((property) => {
@@ -90,6 +103,8 @@ export function FaceEditor({ properties, held, values, errors, onHold, onRelease
               key={`${face.name}-input`}
               label={`${label}${isHeld ? '' : ' (follows)'}`}
               help={face.help}
+              kind={face.rule.kind}
+              known={known}
               value={text}
               placeholder={property.otherwise}
               follows={!isHeld}

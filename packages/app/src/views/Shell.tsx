@@ -1,8 +1,10 @@
-import { memo, Suspense, useEffect, useState } from 'react';
-import { Link, NavLink, Navigate, Outlet, useMatch, useParams } from 'react-router';
+import { memo, Suspense, useEffect, useRef, useState } from 'react';
+import { Link, NavLink, Navigate, Outlet, useLocation, useMatch, useParams } from 'react-router';
+import { showLengthsIn } from '@ditch/core/units';
 import styled from 'styled-components';
 import { whenWorkerLost } from '../bridge/bridge';
 import { Menu, QuietButton, TextButton } from '../controls/basics';
+import { useUpdate } from '../offline';
 import { exportProject, useStart } from '../store/library';
 import { addCheckpoint, openProject, redo, rescue, retrySave, say, undo, useSession } from '../store/session';
 import { colour } from '../theme';
@@ -45,10 +47,27 @@ const Crumb = styled.span`
     font-weight: 600;
     text-decoration: none;
   }
-  span {
+  h1 {
+    min-width: 0;
     overflow: hidden;
+    font-size: 13px;
+    font-weight: 400;
     text-overflow: ellipsis;
     color: ${colour('quiet')};
+  }
+`;
+/** The way past the bar, for those who come by keyboard. */
+const Skip = styled.a`
+  position: absolute;
+  top: -60px;
+  left: 8px;
+  z-index: 30;
+  padding: 8px 14px;
+  border: 1px solid ${colour('rule')};
+  border-radius: 5px;
+  background: ${colour('raised')};
+  &:focus {
+    top: 6px;
   }
 `;
 const Nav = styled.nav`
@@ -101,9 +120,9 @@ const Mark = () => (
 /** "saved 2 s ago", kept true. */
 function SaveState() {
   const save = useSession((s) => s.save);
-  const [now, setNow] = useState(Date.now);
+  const [now, setNow] = useState(() => performance.now());
   useEffect(() => {
-    const timer = setInterval(() => setNow(Date.now()), 5000);
+    const timer = setInterval(() => setNow(performance.now()), 5000);
     return () => clearInterval(timer);
   }, []);
   if (save.kind === 'failed') return <Saved style={{ color: colour('error') }}>not saved</Saved>;
@@ -127,9 +146,6 @@ const FileMenu = memo(function FileMenu({
   designId: string | undefined;
   isOpen: boolean;
 }) {
-  const theme = usePreferences((p) => p.theme);
-  const themes: Theme[] = ['system', 'light', 'dark'];
-  const next = themes[(themes.indexOf(theme) + 1) % themes.length];
   const response = (level: 'ideal' | 'modelled', format: 'ri' | 'ma' | 'db' | 'csv', note: string) => ({
     id: `${level}-${format}`,
     label:
@@ -153,12 +169,38 @@ const FileMenu = memo(function FileMenu({
               response('ideal', 'csv', ''),
             ]
           : []),
-        {
-          id: 'theme',
-          label: `Look: ${theme}`,
-          note: `to ${next}`,
-          run: () => setPreferences({ theme: next }),
-        },
+      ]}
+    />
+  );
+});
+
+/** How this browser shows things; not part of any project. */
+const LookMenu = memo(function LookMenu() {
+  const theme = usePreferences((p) => p.theme);
+  const lengths = usePreferences((p) => p.lengths);
+  const looks: readonly (readonly [Theme, string])[] = [
+    ['system', 'As the system has it'],
+    ['light', 'Light'],
+    ['dark', 'Dark'],
+  ];
+  return (
+    <Menu
+      label="Look ▾"
+      commands={() => [
+        ...looks.map(([id, label]) => ({
+          id,
+          group: 'Colours',
+          label,
+          note: id === theme ? 'now' : undefined,
+          run: () => setPreferences({ theme: id }),
+        })),
+        ...(['mm', 'mil'] as const).map((unit) => ({
+          id: unit,
+          group: 'Lengths',
+          label: unit === 'mm' ? 'Millimetres' : 'Mil',
+          note: unit === lengths ? 'now' : undefined,
+          run: () => setPreferences({ lengths: unit }),
+        })),
       ]}
     />
   );
@@ -193,8 +235,15 @@ function Notices() {
   const notice = useSession((s) => s.notice);
   const failure = useSession((s) => (s.save.kind === 'failed' ? s.save.message : undefined));
   const isOpen = useSession((s) => s.project !== null);
+  const update = useUpdate((u) => u.take);
   return (
     <div>
+      {update && (
+        <Notice role="status">
+          A newer Ditch is ready. Everything is stored before it is taken.
+          <TextButton onPress={update}>Take it now</TextButton>
+        </Notice>
+      )}
       {failure && (
         <Notice role="alert" $grave>
           {failure}
@@ -262,9 +311,33 @@ export function Shell() {
     };
   }, []);
 
+  // Where the address asks for it, as after a design was made, the focus goes to the heading.
+  const content = useRef<HTMLElement>(null);
+  const heading = useRef<HTMLHeadingElement>(null);
+  const { state, key } = useLocation();
+  const fresh = (state as { fresh?: boolean } | null)?.fresh === true;
+  useEffect(() => {
+    if (fresh) heading.current?.focus();
+  }, [fresh, key, designName]);
+
+  const wish = useSession((s) => (inProject ? s.project?.display?.lengths : undefined));
+  const preferred = usePreferences((p) => p.lengths);
+  const lengths = wish ?? preferred;
+  // Before anything is drawn: the frame is drawn anew when the unit changes.
+  showLengthsIn(lengths);
+
   const base = `/p/${projectId}`;
   return (
-    <Frame>
+    <Frame key={lengths}>
+      <Skip
+        href="#content"
+        onClick={(event) => {
+          event.preventDefault();
+          content.current?.focus();
+        }}
+      >
+        Skip to the content
+      </Skip>
       <Bar>
         <Brand to="/projects" aria-label="Ditch, all projects">
           <Mark /> Ditch
@@ -273,7 +346,11 @@ export function Shell() {
           <>
             <Crumb>
               <Link to={base}>{projectName}</Link>
-              {designName && <span>/ {designName}</span>}
+              {designName !== undefined && (
+                <h1 ref={heading} tabIndex={-1} title={designName}>
+                  / {designName}
+                </h1>
+              )}
             </Crumb>
             <Nav aria-label="Views">
               <NavLink to={`${base}/lines`}>Lines</NavLink>
@@ -293,13 +370,14 @@ export function Shell() {
             <SaveState />
           </>
         )}
-        <FileMenu designId={projectId ? designId : undefined} isOpen={projectId !== undefined} />
+        {projectId !== undefined && <FileMenu designId={designId} isOpen />}
+        <LookMenu />
         <Nav aria-label="Help">
           <NavLink to="/help">Help</NavLink>
         </Nav>
       </Bar>
       <Notices />
-      <Main>
+      <Main id="content" ref={content} tabIndex={-1} style={{ outline: 'none' }}>
         <Suspense fallback={<Empty title="Loading…" />}>
           <Outlet />
         </Suspense>

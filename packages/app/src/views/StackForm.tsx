@@ -1,7 +1,7 @@
 import styled from 'styled-components';
 import { metals, readStackField, stackFields, type Stack, type StackProblem } from '@ditch/core/stack';
 import type { Medium } from '@ditch/core/lines';
-import { parseExpression, QuantityError } from '@ditch/core/units';
+import { parseExpression } from '@ditch/core/units';
 import { NameInput } from '../controls/NameInput';
 import { ErrorText, QuantityInput, ScrubLabel } from '../controls/QuantityInput';
 import { colour } from '../theme';
@@ -32,10 +32,12 @@ const Wide = styled.div`
 interface StackFormProps {
   readonly medium: Medium;
   readonly stack: Stack;
-  /** Stacks of the project, offered beside those that ship. */
-  readonly stacks: readonly Stack[];
+  /** Stacks of the project, offered beside those that ship; without them the board is not chosen here. */
+  readonly stacks?: readonly Stack[];
   readonly problems: readonly StackProblem[];
-  readonly onChoose: (stack: Stack) => void;
+  readonly onChoose?: (stack: Stack) => void;
+  /** The board goes by another id from now on. */
+  readonly onIdentity?: (id: string) => void;
 }
 
 /** What is printed beside a field: the metal's name, the copper weight, an open lid. */
@@ -43,9 +45,9 @@ function note(field: string, stack: Stack): string {
   const value = (text: string): number | undefined => {
     try {
       return parseExpression(text).evaluate().re;
-    } catch (error) {
-      if (error instanceof QuantityError) return undefined;
-      throw error;
+    } catch {
+      // What is wrong with it stands at its field.
+      return undefined;
     }
   };
   if (field === 'conductivity') {
@@ -66,27 +68,31 @@ function note(field: string, stack: Stack): string {
 }
 
 /** The board: one of the shipped laminates, or every property typed. Changes are followed by every design on it. */
-export function StackForm({ medium, stack, stacks, problems, onChoose }: StackFormProps) {
+export function StackForm({ medium, stack, stacks, problems, onChoose, onIdentity }: StackFormProps) {
+  const set = (field: keyof Stack, text: string) => {
+    const id = setStackField(stack.id, field, text);
+    if (id !== stack.id) onIdentity?.(id);
+  };
   const error = (field: string) => problems.find((p) => p.field === field)?.message;
   return (
     <Grid>
-      <span>Laminate</span>
-      <Wide>
-        <LaminateChoice stack={stack} stacks={stacks} onChoose={onChoose} />
-      </Wide>
+      {stacks && onChoose && (
+        <>
+          <span>Laminate</span>
+          <Wide>
+            <LaminateChoice stack={stack} stacks={stacks} onChoose={onChoose} />
+          </Wide>
+        </>
+      )}
       <span>Name</span>
       <Wide>
-        <NameInput
-          label="Name of the board"
-          value={stack.name}
-          onChange={(name) => setStackField(stack.id, 'name', name)}
-        />
+        <NameInput label="Name of the board" value={stack.name} onChange={(name) => set('name', name)} />
       </Wide>
       {stackFields.map((info) => {
         const label = info.labelIn?.[medium] === undefined ? info.label : info.labelIn[medium];
         if (label === null) return null;
         const text = stack[info.field];
-        const change = (next: string) => setStackField(stack.id, info.field, next);
+        const change = (next: string) => set(info.field, next);
         const message = error(info.field);
         const valid = typeof readStackField(info, text) === 'number';
         return [
@@ -99,6 +105,7 @@ export function StackForm({ medium, stack, stacks, problems, onChoose }: StackFo
             key={`${info.field}-input`}
             label={label}
             help={info.help}
+            kind={info.rule.kind}
             value={text}
             placeholder={info.optional ? 'none' : undefined}
             error={message}

@@ -2,15 +2,18 @@ import {
   emptyDesign,
   inDesign,
   newId,
+  renameIn,
+  withOwnBoard,
   type DataBlock,
   type Design,
   type NamedValue,
   type Piece,
   type Plot,
   type Project,
+  type ResolvedDesign,
 } from '@ditch/core/network';
-import type { Stack } from '@ditch/core/stack';
-import { GrowError, renamedIn, replacePiece } from '@ditch/core/grow';
+import { stackFieldLabel, type Stack } from '@ditch/core/stack';
+import { forgetAsked, GrowError, holdSide, replacePiece, type Side } from '@ditch/core/grow';
 import { RemedyError, type Remedy } from '@ditch/core/review';
 import { designDifferences } from '@ditch/core/compare';
 import { edit, editDesign, say, useSession } from '../store/session';
@@ -38,38 +41,7 @@ export const removeValue = (design: string, name: string): void =>
 
 /** Renames a value everywhere it is used in the design. */
 export function renameValue(design: string, from: string, to: string): void {
-  const swap = (text: string) => renamedIn(text, from, to);
-  const state = ({ values, pieces }: Pick<Design, 'values' | 'pieces'>) => ({
-    values: values.map((v) => ({ ...v, name: v.name === from ? to : v.name, value: swap(v.value) })),
-    pieces: pieces.map((p) => ({
-      ...p,
-      held: Object.fromEntries(Object.entries(p.held).map(([k, text]) => [k, swap(text)])),
-      ...(p.settings?.theory === undefined
-        ? {}
-        : { settings: { ...p.settings, theory: swap(p.settings.theory) } }),
-    })),
-  });
-  const key = `value:${from}`;
-  editDesign(design, `rename ${from} to ${to}`, (d) => ({
-    ...d,
-    ...state(d),
-    ...(d.attempts && { attempts: d.attempts.map((a) => ({ ...a, ...state(a) })) }),
-    ...(d.strip && {
-      strip: d.strip.map((k) =>
-        k === key || k.startsWith(`${key}:`) ? `value:${to}${k.slice(key.length)}` : k,
-      ),
-    }),
-    sweep: { ...d.sweep, start: swap(d.sweep.start), stop: swap(d.sweep.stop) },
-    markers: d.markers.map((m) => ({ ...m, freq: swap(m.freq) })),
-    goal: swap(d.goal),
-    ...(d.plots && {
-      plots: d.plots.map((p) => ({
-        ...p,
-        ...(p.limits && { limits: p.limits.map((l) => ({ ...l, from: swap(l.from), to: swap(l.to) })) }),
-        ...(p.reference !== undefined && { reference: swap(p.reference) }),
-      })),
-    }),
-  }));
+  editDesign(design, `rename ${from} to ${to}`, (d) => renameIn(d, from, to));
 }
 
 /** A length typed as a number remembers the frequency it was meant for, so that the review can ask later. */
@@ -159,7 +131,13 @@ export const holdFace = (
     (d) =>
       replacePiece(d, piece.id, (p) => {
         const rest = Object.entries(p.held).filter(([name]) => !others.includes(name) || name === face);
-        return { ...p, held: { ...Object.fromEntries(rest), [face]: text }, ...heldAt(p, face, text, f0) };
+        const settings = forgetAsked(p.settings, others);
+        return {
+          ...p,
+          held: { ...Object.fromEntries(rest), [face]: text },
+          ...(p.settings && { settings }),
+          ...heldAt({ ...p, settings }, face, text, f0),
+        };
       }),
     `piece:${piece.id}:${face}`,
   );
@@ -185,11 +163,81 @@ export const moveMarker = (design: string, id: string, freq: string): void =>
 export const removeMarker = (design: string, id: string): void =>
   editDesign(design, 'remove a marker', (d) => ({ ...d, markers: d.markers.filter((m) => m.id !== id) }));
 
-export const setStackField = (stack: string, field: keyof Stack, text: string): void =>
+/** Who stands on a board, by name. */
+export const usersOf = (project: Project, stack: string): string[] => [
+  ...project.designs.filter((d) => d.stack === stack).map((d) => d.name),
+  ...(project.line.stack === stack ? ['the Lines page'] : []),
+];
+
+/** Changes a property of a board, and returns its id afterwards: a laminate that ships becomes the project's own. */
+export function setStackField(stack: string, field: keyof Stack, text: string): string {
+  const { project } = useSession.getState();
+  const own: { id: string; project?: Project } = project ? withOwnBoard(project, stack) : { id: stack };
   edit(
-    `change ${field} of the board`,
-    (p) => ({ ...p, stacks: p.stacks.map((s) => (s.id === stack ? { ...s, [field]: text } : s)) }),
-    `stack:${stack}:${field}`,
+    `change the board\u2019s ${stackFieldLabel(field).toLowerCase()}`,
+    (p) => {
+      const at = own.id === stack ? p : own.project!;
+      return { ...at, stacks: at.stacks.map((s) => (s.id === own.id ? { ...s, [field]: text } : s)) };
+    },
+    `stack:${own.id}:${field}`,
+  );
+  return own.id;
+}
+
+/** Adds a board to the project; returns its id there. */
+export function addBoard(stack: Stack): string {
+  let added = '';
+  edit(`add ${stack.name}`, (p) => {
+    const { project, id } = withStack(p, stack);
+    added = id;
+    return project;
+  });
+  return added;
+}
+
+export function copyBoard(project: Project, stack: Stack): string {
+  const copy = { ...stack, id: newId(), name: freshBoardName(project, `${stack.name} (copy)`) };
+  edit(`copy ${stack.name}`, (p) => ({ ...p, stacks: [...p.stacks, copy] }));
+  return copy.id;
+}
+
+const freshBoardName = (project: Project, name: string): string => {
+  let out = name;
+  for (let n = 2; project.stacks.some((s) => s.name === out); n++) out = `${name} ${n}`;
+  return out;
+};
+
+export const removeBoard = (stack: Stack): void =>
+  edit(`remove ${stack.name}`, (p) => ({ ...p, stacks: p.stacks.filter((s) => s.id !== stack.id) }));
+
+/** Gives a board all properties that it ships with; its name and its place stay. */
+export const resetBoard = (stack: Stack, shipped: Stack): void =>
+  edit(`set ${stack.name} back to what ships`, (p) => ({
+    ...p,
+    stacks: p.stacks.map((s) => (s.id === stack.id ? { ...shipped, id: s.id, name: s.name } : s)),
+  }));
+
+/** Gives a design a board of its own, so that no other design follows its changes. */
+export const ownBoard = (id: string): void =>
+  edit('give the design a board of its own', (p) => {
+    const design = p.designs.find((d) => d.id === id);
+    const stack = p.stacks.find((s) => s.id === design?.stack);
+    if (!design || !stack) return p;
+    const copy = {
+      ...stack,
+      id: newId(),
+      name: freshBoardName(p, `${stack.name}, ${design.name}`.slice(0, 180)),
+    };
+    return inDesign({ ...p, stacks: [...p.stacks, copy] }, id, (d) => ({
+      ...d,
+      stack: copy.id,
+    }));
+  });
+
+/** Lets a design hold one side of all its pieces. */
+export const hold = (design: Design, resolved: ResolvedDesign, side: Side): void =>
+  editDesign(design.id, side === 'physical' ? 'hold the copper' : 'hold the electrical side', (d) =>
+    holdSide(d, resolved, side),
   );
 
 /** A stack of the project like `stack`: the same one when its properties match, a copy of its own otherwise. */
@@ -202,26 +250,17 @@ export function withStack(project: Project, stack: Stack): { project: Project; i
   return { project: { ...project, stacks: [...project.stacks, { ...stack, id }] }, id };
 }
 
-/** Stacks that nothing uses any more go, so that the list stays what the project is made of. */
-function pruned(project: Project, keep: string): Project {
-  const used = new Set([keep, project.line.stack, ...project.designs.map((d) => d.stack)]);
-  return { ...project, stacks: project.stacks.filter((s) => used.has(s.id)) };
-}
-
 /** Puts a design on another stack. */
 export const chooseStack = (design: string, stack: Stack): void =>
   edit(`use ${stack.name}`, (p) => {
     const { project, id } = withStack(p, stack);
-    return pruned(
-      inDesign(project, design, (d) => ({ ...d, stack: id })),
-      id,
-    );
+    return inDesign(project, design, (d) => ({ ...d, stack: id }));
   });
 
 export const chooseLineStack = (stack: Stack): void =>
   edit(`use ${stack.name}`, (p) => {
     const { project, id } = withStack(p, stack);
-    return pruned({ ...project, line: { ...project.line, stack: id } }, id);
+    return { ...project, line: { ...project.line, stack: id } };
   });
 
 export const removeDesign = (design: Design): void =>

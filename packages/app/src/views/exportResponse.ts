@@ -21,7 +21,9 @@ export async function exportResponse(
     return;
   }
   try {
-    const [data] = await run('simulate', simulation([circuit], resolved.sweep, project.data));
+    const task = { circuit, sweep: resolved.sweep };
+    const [{ swept: data }] = await run('simulate', simulation([task], project.data));
+    if (!data) return;
     const name = `${fileName(design.name)}-${level}`;
     if (format === 'csv') return download(`${name}.csv`, writeParameterCsv(data, 'ri'), 'text/csv');
     const differ = data.z0.some((z) => z.re !== data.z0[0].re);

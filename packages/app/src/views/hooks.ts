@@ -2,6 +2,7 @@ import { useMemo } from 'react';
 import { useParams } from 'react-router';
 import { create } from 'zustand';
 import { resolveDesign, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
+import type { LengthUnit } from '@ditch/core/units';
 import type { SmithGridName } from '../charts/SmithGrid';
 import { useSession } from '../store/session';
 
@@ -30,6 +31,10 @@ interface Preferences {
   readonly theme: Theme;
   /** Share of the design view above the waterline. */
   readonly waterline: number;
+  /** Width of the ledger, px. */
+  readonly ledger: number;
+  /** Units of lengths where a project has no wish of its own. */
+  readonly lengths: LengthUnit;
   /** What Smith charts are ruled with. */
   readonly grids: readonly SmithGridName[];
 }
@@ -37,7 +42,13 @@ interface Preferences {
 const KEY = 'ditch:preferences';
 
 function load(): Preferences {
-  const initial: Preferences = { theme: 'system', waterline: 0.4, grids: ['impedance'] };
+  const initial: Preferences = {
+    theme: 'system',
+    waterline: 0.4,
+    ledger: 340,
+    lengths: 'mm',
+    grids: ['impedance'],
+  };
   try {
     return { ...initial, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Preferences>) };
   } catch {

@@ -1,5 +1,6 @@
 import type { Design, Project } from '../network';
 import { parts } from '../parts';
+import { stackFieldLabel } from '../stack';
 
 /** One difference between two states of a design, in words. */
 export type Difference = string;
@@ -39,7 +40,7 @@ export function designDifferences(before: Design, after: Design): Difference[] {
         );
     const settings = new Set([...Object.keys(old.settings ?? {}), ...Object.keys(p.settings ?? {})]);
     for (const name of settings)
-      if (old.settings?.[name] !== p.settings?.[name] && name !== 'heldAt')
+      if (old.settings?.[name] !== p.settings?.[name] && name !== 'heldAt' && !name.startsWith('asked_'))
         out.push(`${p.name}, ${name}: ${quoted(old.settings?.[name])} \u2192 ${quoted(p.settings?.[name])}`);
     if (old.nodes.join() !== p.nodes.join()) out.push(`${p.name} is joined elsewhere`);
   }
@@ -61,6 +62,8 @@ export function boardDifferences(before: Project, after: Project, design: Design
   const out: Difference[] = [];
   for (const key of Object.keys(b) as (keyof typeof b)[])
     if (key !== 'id' && a[key] !== b[key])
-      out.push(`board, ${key}: ${a[key] || 'none'} \u2192 ${b[key] || 'none'}`);
+      out.push(
+        `board, ${stackFieldLabel(key).toLowerCase()}: ${a[key] || 'none'} \u2192 ${b[key] || 'none'}`,
+      );
   return out;
 }

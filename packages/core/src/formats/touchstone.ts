@@ -342,8 +342,14 @@ export function writeTouchstone(data: SData, options: WriteOptions): string {
     (c) =>
       `! ${c
         .replace(/[\r\n]+/g, ' ')
-        .replace(/\u03A9/g, 'ohm')
-        .replace(/\u2212/g, '-')
+        .replace(/[\u2009\u202F\u00A0]/g, ' ')
+        .replace(/[\u03A9\u2126]/g, 'ohm')
+        .replace(/\u03B5r/g, 'er')
+        .replace(/[\u00B5\u03BC]/g, 'u')
+        .replace(/\u00B0/g, ' deg')
+        .replace(/[\u2212\u2013\u2014]/g, '-')
+        .replace(/[\u201C\u201D]/g, '"')
+        .replace(/[\u2018\u2019]/g, "'")
         .replace(/[^\x20-\x7e]/g, '?')}`,
   );
   const option = `# Hz ${parameter.toUpperCase()} ${format.toUpperCase()} R ${z0[0].re}`;

@@ -1,3 +1,4 @@
 export * from './document';
 export * from './grow';
 export * from './branch';
+export * from './hold';

@@ -32,6 +32,27 @@ export const inDesign = (project: Project, id: string, change: (design: Design) 
   designs: project.designs.map((d) => (d.id === id ? change(d) : d)),
 });
 
+/**
+ * The project in which a board may be changed, and the id that board goes by there: a laminate that ships becomes the
+ * project's own, under its name, so that the one that ships can still be had.
+ */
+export function withOwnBoard(
+  project: Project,
+  id: string,
+): { readonly project: Project; readonly id: string } {
+  if (!laminates.some((l) => l.id === id)) return { project, id };
+  const own = newId();
+  return {
+    id: own,
+    project: {
+      ...project,
+      stacks: project.stacks.map((s) => (s.id === id ? { ...s, id: own } : s)),
+      line: project.line.stack === id ? { ...project.line, stack: own } : project.line,
+      designs: project.designs.map((d) => (d.stack === id ? { ...d, stack: own } : d)),
+    },
+  };
+}
+
 /** The project with nothing but one design and the data that it works with: what a worker needs to know. */
 export const alone = (project: Project, design: Design): Project => ({
   ...project,

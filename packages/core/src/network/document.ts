@@ -44,6 +44,8 @@ export interface Limit {
   readonly level: string;
   readonly from: string;
   readonly to: string;
+  /** Ids of the curves it is about, such as `S11`; absent: all of its plot. */
+  readonly curves?: readonly string[];
 }
 
 /** One of the pictures of a design's response: a measure by name, `smith`, or formulas of the form `S21 in dB`. */
@@ -122,4 +124,6 @@ export interface Project {
   readonly line: LineSheet;
   readonly designs: readonly Design[];
   readonly data: readonly DataBlock[];
+  /** In what results are shown; absent: as the page prefers. */
+  readonly display?: { readonly lengths?: 'mm' | 'mil' };
 }

@@ -86,6 +86,7 @@ export interface ResolvedDesign {
   readonly limits: readonly {
     readonly id: string;
     readonly side: 'below' | 'above';
+    readonly curves?: readonly string[];
     readonly level: number;
     readonly from: number;
     readonly to: number;
@@ -270,6 +271,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
   });
   const scope: Scope = {
     value,
+    names: () => texts.keys(),
     fn: (name) =>
       Object.hasOwn(designFunctions, name)
         ? designFunctions[name]
@@ -490,6 +492,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
           level: Number(level[1]),
           from: Math.min(from, to),
           to: Math.max(from, to),
+          ...(limit.curves && { curves: limit.curves }),
         },
       ];
     }),

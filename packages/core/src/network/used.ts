@@ -7,6 +7,18 @@ const inFormula = (text: string, change: (text: string) => string): string => {
   return at < 0 ? text : change(text.slice(0, at)) + text.slice(at);
 };
 
+/** Settings of a piece that are expressions: what theory asks for, and what a face was held at before. */
+const mapSettings = (
+  settings: NonNullable<Piece['settings']>,
+  change: (text: string) => string,
+): NonNullable<Piece['settings']> =>
+  Object.fromEntries(
+    Object.entries(settings).map(([name, text]) => [
+      name,
+      name === 'theory' || name.startsWith('asked_') ? change(text) : text,
+    ]),
+  );
+
 /** The design with every expression in it changed: values, faces, theory, attempts, sweep, markers, goal, plots. */
 export function mapExpressions(design: Design, change: (text: string) => string): Design {
   const state = <T extends { readonly values: readonly NamedValue[]; readonly pieces: readonly Piece[] }>(
@@ -17,9 +29,7 @@ export function mapExpressions(design: Design, change: (text: string) => string)
     pieces: at.pieces.map((p) => ({
       ...p,
       held: Object.fromEntries(Object.entries(p.held).map(([face, text]) => [face, change(text)])),
-      ...(p.settings?.theory === undefined
-        ? {}
-        : { settings: { ...p.settings, theory: change(p.settings.theory) } }),
+      ...(p.settings && { settings: mapSettings(p.settings, change) }),
     })),
   });
   return {

@@ -1,7 +1,7 @@
 import type { SData } from '../results';
 import { QuantityError } from '../units';
 import { measureOf } from './defaults';
-import { parseFormula } from './formula';
+import { parseFormula, type FormulaValues } from './formula';
 import type { PlotCurve } from './measures';
 import type { Roles } from './roles';
 
@@ -20,12 +20,13 @@ export function plotCurves(
   { show, formulas }: { readonly show: string; readonly formulas?: readonly string[] },
   data: SData,
   roles: Roles,
+  values?: FormulaValues,
 ): { readonly unit: string; readonly curves: readonly PlotCurve[] } {
   const measure = measureOf(show);
   if (measure) return { unit: measure.unit, curves: measure.curves(data, clipped(roles, data.ports)) };
   let unit = '';
   const curves = (formulas ?? []).map((text) => {
-    const formula = parseFormula(text);
+    const formula = parseFormula(text, values);
     unit ||= formula.unit;
     if (formula.unit !== unit)
       throw new QuantityError(`${text}: all formulas of a plot share one unit, here ${unit}`);
@@ -36,11 +37,17 @@ export function plotCurves(
 
 /** A limit of a plot in numbers: frequencies in Hz, the level in the plot's unit. */
 export interface LimitLine {
+  /** Ids of the curves it is about; absent: all of its plot. */
+  readonly curves?: readonly string[];
   readonly side: 'below' | 'above';
   readonly level: number;
   readonly from: number;
   readonly to: number;
 }
+
+/** Whether a limit is about a curve of its plot. */
+export const concerns = (limit: Pick<LimitLine, 'curves'>, curve: string): boolean =>
+  limit.curves === undefined || limit.curves.includes(curve);
 
 /** How far a value lies beyond a limit: above zero where it is broken. */
 export const over = (y: number, { side, level }: Pick<LimitLine, 'side' | 'level'>): number =>

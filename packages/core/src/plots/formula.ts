@@ -21,7 +21,7 @@ export interface Formula {
   curve(data: SData): PlotCurve;
 }
 
-const NAME = /^([SYZ])(\d)(\d)$|^([SYZ])(\d+)_(\d+)$/;
+const NAME = /^([SYZsyz])(\d)(\d)$|^([SYZsyz])(\d+)_(\d+)$/;
 
 const DIMENSIONS = {
   S: quantityKinds.number.dimension,
@@ -35,7 +35,7 @@ function entryNamed(name: string): { kind: 'S' | 'Y' | 'Z'; i: number; j: number
   const m = NAME.exec(name);
   if (!m) return undefined;
   return {
-    kind: (m[1] ?? m[4]) as 'S' | 'Y' | 'Z',
+    kind: (m[1] ?? m[4]).toUpperCase() as 'S' | 'Y' | 'Z',
     i: Number(m[2] ?? m[5]) - 1,
     j: Number(m[3] ?? m[6]) - 1,
   };
@@ -67,24 +67,29 @@ function reader(unit: string): (q: Quantity) => number {
   };
 }
 
+/** Named values of the design that a formula belongs to. */
+export type FormulaValues = ReadonlyMap<string, Quantity>;
+const NO_VALUES: FormulaValues = new Map();
+
 /**
  * Reads a formula on results: an expression of S-, Y- and Z-parameters (`S21`, `Z11`, `S31/S21`, with `_` between
- * port numbers above 9) and `freq`, `in`, and a unit. Delay is asked for as `delay(S21) in ns`.
+ * port numbers above 9; small letters do), `freq` and the design's named values, `in`, and a unit. Delay is asked for
+ * as `delay(S21) in ns`.
  * @throws QuantityError in words
  */
-export function parseFormula(text: string): Formula {
+export function parseFormula(text: string, values: FormulaValues = NO_VALUES): Formula {
   const at = text.lastIndexOf(' in ');
   if (at < 0) throw new QuantityError('needs its unit behind "in", for example S21 in dB or S31/S21 in deg');
   const unit = text.slice(at + 4).trim();
   const body = text.slice(0, at).trim();
   if (unit === '') throw new QuantityError('needs a unit behind "in"');
-  const delay = /^delay\(\s*(S\d+_?\d+)\s*\)$/.exec(body);
+  const delay = /^delay\(\s*(S\d+_?\d+)\s*\)$/i.exec(body);
   const expression = delay ? undefined : parseExpression(body);
   const read = reader(unit);
   for (const name of expression?.names ?? []) {
-    if (name === 'freq' || entryNamed(name)) continue;
+    if (name === 'freq' || values.has(name) || entryNamed(name)) continue;
     throw new QuantityError(
-      `"${name}" is no result; there are S, Y and Z with two port numbers, as S21, and freq`,
+      `"${name}" is no result and no named value of this design; there are S, Y and Z with two port numbers, as S21, and freq`,
     );
   }
   // Any values show whether the dimensions fit and whether a complex result is asked for as a number.
@@ -94,7 +99,7 @@ export function parseFormula(text: string): Formula {
         value: (name) =>
           name === 'freq'
             ? real(1e9, quantityKinds.frequency.dimension)
-            : { ...PROBE, dimension: DIMENSIONS[entryNamed(name)!.kind] },
+            : (values.get(name) ?? { ...PROBE, dimension: DIMENSIONS[entryNamed(name)!.kind] }),
       }),
     );
   if (delay) checkQuantity(parseExpression(`1 ${unit}`).evaluate(), { kind: 'time' });
@@ -118,7 +123,7 @@ export function parseFormula(text: string): Formula {
           y: groupDelay(entryOf(data, e.i, e.j)).map((t) => t / scale),
         };
       }
-      const used = expression!.names.flatMap((name) => entryNamed(name) ?? []);
+      const used = expression!.names.flatMap((name) => (values.has(name) ? [] : (entryNamed(name) ?? [])));
       used.forEach(check);
       const matrices = {
         S: { re: data.re, im: data.im },
@@ -129,6 +134,8 @@ export function parseFormula(text: string): Formula {
       const scope: Scope = {
         value(name) {
           if (name === 'freq') return real(data.freq[k], quantityKinds.frequency.dimension);
+          const own = values.get(name);
+          if (own) return own;
           const e = entryNamed(name);
           const m = e && matrices[e.kind];
           if (!m) return undefined;

@@ -3,3 +3,4 @@ export * from './measures';
 export * from './formula';
 export * from './defaults';
 export * from './curves';
+export * from './proposal';

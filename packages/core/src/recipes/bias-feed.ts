@@ -63,6 +63,7 @@ export const biasFeed: Recipe = {
   id: 'bias-feed',
   name: 'Bias feed',
   order: 70,
+  goal: 'feed',
   blame: 'zHigh',
   about:
     'Brings a supply to a line through a quarter wave of high impedance whose far end a stub shorts at the design frequency, so that the line hardly notices.',

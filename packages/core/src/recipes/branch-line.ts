@@ -17,6 +17,7 @@ export const branchLine: Recipe = {
   id: 'branch-line',
   name: 'Branch-line hybrid',
   order: 40,
+  goal: 'couple',
   blame: 'ratio',
   about: 'Splits power into two outputs in quadrature, with the fourth port isolated.',
   source: 'Reed & Wheeler 1956; two sections with through arms at the system impedance: Levy & Lind 1968.',

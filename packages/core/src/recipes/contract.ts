@@ -61,12 +61,23 @@ export interface ForbiddenDisc {
   readonly at: Complex;
 }
 
+/** What recipes are looked for by, in the order in which they are listed. */
+export const recipeGoals = [
+  { id: 'match', label: 'Match', about: 'a load to a source' },
+  { id: 'divide', label: 'Divide', about: 'power between outputs' },
+  { id: 'couple', label: 'Couple', about: 'two paths, in quadrature or opposite phase' },
+  { id: 'feed', label: 'Feed', about: 'a supply without touching the signal' },
+] as const;
+export type RecipeGoal = (typeof recipeGoals)[number]['id'];
+
 /** One recipe: a specification in, a design out, with the theory it comes from. A file of its own behind this contract. */
 export interface Recipe {
   readonly id: string;
   readonly name: string;
   /** Its place in the list of recipes. */
   readonly order: number;
+  /** What one wants who looks for it. */
+  readonly goal: RecipeGoal;
   /** What it is for, in a sentence. */
   readonly about: string;
   /** The entry to change when a width cannot be made. */

@@ -78,6 +78,7 @@ export const doubleStub: Recipe = {
   id: 'double-stub',
   name: 'Double-stub match',
   order: 14,
+  goal: 'match',
   blame: 'load',
   family: 'match',
   about:

@@ -38,7 +38,7 @@ export interface Load {
 export const loadField: RecipeField = {
   name: 'load',
   label: 'Load',
-  help: 'What closes the far end: an impedance such as 23-41j ohm, or elements such as "series 23 ohm, 0.37 pF" and "parallel 60 ohm, 0.1 pF, 2 nH".',
+  help: 'The load to be matched: an impedance such as 23-41j ohm, or elements such as "series 23 ohm, 0.37 pF" and "parallel 60 ohm, 0.1 pF, 2 nH".',
   initial: '23-41j ohm',
   type: 'load',
 };

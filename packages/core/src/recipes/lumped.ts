@@ -166,6 +166,7 @@ const l: Recipe = {
   id: 'l-section',
   name: 'L section',
   order: 15,
+  goal: 'match',
   blame: 'load',
   family: 'match',
   about: 'Matches any load with two mounted parts, small where a stub would be large.',
@@ -206,7 +207,7 @@ const l: Recipe = {
   },
 };
 
-const three = (outer: 'shunt' | 'series', rest: Pick<Recipe, 'id' | 'name' | 'order' | 'about'>): Recipe => ({
+const three = (outer: 'shunt' | 'series', rest: Pick<Recipe, 'id' | 'name' | 'order' | 'goal' | 'about'>): Recipe => ({
   ...rest,
   blame: 'load',
   family: 'match',
@@ -266,6 +267,7 @@ const mixed: Recipe = {
   id: 'line-and-part',
   name: 'Line and one part',
   order: 18,
+  goal: 'match',
   blame: 'load',
   family: 'match',
   about:
@@ -328,6 +330,7 @@ export default [
     id: 'pi-section',
     name: 'Pi section',
     order: 16,
+    goal: 'match',
     about:
       'Matches a load with three mounted parts, two of them across, at a bandwidth of one\u2019s choice; takes capacitances at both ends into itself.',
   }),
@@ -335,6 +338,7 @@ export default [
     id: 't-section',
     name: 'T section',
     order: 17,
+    goal: 'match',
     about:
       'Matches a load with three mounted parts, two of them in series, at a bandwidth of one\u2019s choice.',
   }),

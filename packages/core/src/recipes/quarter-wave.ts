@@ -53,6 +53,7 @@ export const quarterWave: Recipe = {
   id: 'quarter-wave',
   name: 'Quarter-wave match',
   order: 10,
+  goal: 'match',
   blame: 'load',
   family: 'match',
   about: 'Matches a load to a source with one or several quarter-wave sections of line between them.',

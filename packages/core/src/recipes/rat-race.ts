@@ -6,6 +6,7 @@ export const ratRace: Recipe = {
   id: 'rat-race',
   name: 'Rat-race hybrid',
   order: 50,
+  goal: 'couple',
   blame: 'ratio',
   about: 'A ring of six quarter waves: two outputs in phase from port 1, in opposition from port 4.',
   source: 'Tyrrell 1947; unequal: Pon 1961.',

@@ -126,7 +126,8 @@ export class Sketch {
         `port ${number}`,
         [at],
         { z: z0 },
-        { settings: { number: String(number) } },
+        // A port whose reference is not the system's has it on purpose.
+        { settings: { number: String(number), ...(z0 === 'z0' ? {} : { reference: 'own' }) } },
       );
     return number === 1 ? (port(), feed()) : (feed(), port());
   }

@@ -32,6 +32,7 @@ export const singleStub: Recipe = {
   id: 'single-stub',
   name: 'Single-stub match',
   order: 12,
+  goal: 'match',
   blame: 'load',
   family: 'match',
   about: 'Matches any load that takes power with one line and one shunt stub.',

@@ -37,6 +37,7 @@ export const taperMatch: Recipe = {
   id: 'taper',
   name: 'Tapered match',
   order: 11,
+  goal: 'match',
   blame: 'load',
   family: 'match',
   about:

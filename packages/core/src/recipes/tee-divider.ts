@@ -8,6 +8,7 @@ export const teeDivider: Recipe = {
   id: 'tee-divider',
   name: 'T divider',
   order: 20,
+  goal: 'divide',
   blame: 'ratio',
   about: 'Splits power between two lines at a tee: no isolation, but no resistor either.',
   source: 'Two conductances in parallel; Pozar, Microwave Engineering, lossless T-junction.',

@@ -33,6 +33,7 @@ export const wilkinson: Recipe = {
   id: 'wilkinson',
   name: 'Wilkinson divider',
   order: 30,
+  goal: 'divide',
   blame: 'ratio',
   about: 'Splits power between two outputs that are matched and isolated from one another by resistors.',
   source: 'Wilkinson 1960; unequal: Parad & Moynihan 1965; several sections: Cohn 1968.',

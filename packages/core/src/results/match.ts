@@ -1,3 +1,4 @@
+import { brent } from '../numeric';
 import type { Entry } from './sparameters';
 
 /** What a reflection curve says about a match. Frequencies in Hz, levels in dB. */
@@ -80,4 +81,96 @@ export function readMatch(entry: Entry, near: number, target: number): MatchRead
       openHigh: high === n - 1,
     },
   };
+}
+
+/** Least reflection that is told from none: -200 dB in power. */
+const NONE = 1e-20;
+
+/**
+ * The same reading made exact: the least reflection and the edges of the band are looked for between the samples with
+ * the network itself, so that a coarse sweep reads as a fine one does.
+ * @param at |S|^2 at a frequency in Hz
+ */
+export function sharpenMatch(
+  reading: MatchReading,
+  entry: Entry,
+  near: number,
+  target: number,
+  at: (f: number) => number,
+): MatchReading {
+  const { freq } = entry;
+  const n = freq.length;
+  if (n < 2) return reading;
+  let k = 0;
+  for (let i = 1; i < n; i++) if (Math.abs(freq[i] - reading.best) < Math.abs(freq[k] - reading.best)) k = i;
+  const from = freq[Math.max(0, k - 1)];
+  const to = freq[Math.min(n - 1, k + 1)];
+  let { best, least } = lowest(at, from, to);
+  // A design made for a frequency has its match there, down to rounding; a search comes near it only.
+  for (const f of [freq[k], near])
+    if (f >= from && f <= to) {
+      const here = at(f);
+      if (here < least || (here < NONE && least < NONE)) [best, least] = [f, here];
+    }
+  const level = 10 * Math.log10(Math.max(least, 1e-40));
+  const threshold = Math.pow(10, target / 10);
+  if (least > threshold) return { best, level };
+  const beyond = (f: number) => Math.log(Math.max(at(f), 1e-40) / threshold);
+  /** The edge on one side: the first sample outside, then the crossing before it. */
+  const edge = (step: 1 | -1): { f: number; open: boolean } => {
+    let inside = best;
+    for (
+      let i = step > 0 ? freq.findIndex((f) => f > best) : lastBelow(freq, best);
+      i >= 0 && i < n;
+      i += step
+    ) {
+      const outside = freq[i];
+      if (beyond(outside) > 0) {
+        const [a, b] = inside < outside ? [inside, outside] : [outside, inside];
+        return {
+          f: beyond(inside) >= 0 ? inside : brent(beyond, a, b, { tolerance: 1e-10 * b }),
+          open: false,
+        };
+      }
+      inside = outside;
+    }
+    return { f: step > 0 ? freq[n - 1] : freq[0], open: true };
+  };
+  const [low, high] = [edge(-1), edge(1)];
+  return { best, level, band: { low: low.f, high: high.f, openLow: low.open, openHigh: high.open } };
+}
+
+function lastBelow(freq: Float64Array, f: number): number {
+  for (let i = freq.length - 1; i >= 0; i--) if (freq[i] < f) return i;
+  return -1;
+}
+
+/** Place of the least value between two frequencies: a few equal steps, then golden sections around the least of them. */
+function lowest(at: (f: number) => number, from: number, to: number): { best: number; least: number } {
+  const STEPS = 8;
+  let best = from;
+  let least = Infinity;
+  for (let i = 0; i <= STEPS; i++) {
+    const f = from + ((to - from) * i) / STEPS;
+    const y = at(f);
+    if (y < least) [best, least] = [f, y];
+  }
+  let a = Math.max(from, best - (to - from) / STEPS);
+  let b = Math.min(to, best + (to - from) / STEPS);
+  const golden = (Math.sqrt(5) - 1) / 2;
+  let [c, d] = [b - golden * (b - a), a + golden * (b - a)];
+  let [yc, yd] = [at(c), at(d)];
+  while (b - a > 1e-9 * b) {
+    if (yc < yd) {
+      [b, d, yd] = [d, c, yc];
+      c = b - golden * (b - a);
+      yc = at(c);
+    } else {
+      [a, c, yc] = [c, d, yd];
+      d = a + golden * (b - a);
+      yd = at(d);
+    }
+  }
+  if (Math.min(yc, yd) < least) [best, least] = yc < yd ? [c, yc] : [d, yd];
+  return { best, least };
 }

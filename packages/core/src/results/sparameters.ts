@@ -83,3 +83,33 @@ export function interpolate(entry: Entry, f: number): { re: number; im: number }
   const t = (f - freq[a]) / (freq[a + 1] - freq[a]);
   return { re: re[a] + t * (re[a + 1] - re[a]), im: im[a] + t * (im[a + 1] - im[a]) };
 }
+
+/**
+ * S-parameters with further points of the same network between them. Where both have a frequency, to 1e-12 of it, the
+ * further point counts, at exactly its own frequency.
+ */
+export function withPoints(data: SData, points: SData): SData {
+  const size = data.ports * data.ports;
+  if (points.freq.length === 0) return data;
+  const rows: { readonly f: number; readonly from: SData; readonly k: number }[] = [];
+  let p = 0;
+  const put = (row: (typeof rows)[number]) => {
+    const last = rows[rows.length - 1];
+    const same = last && row.f - last.f <= 1e-12 * row.f;
+    if (!same) rows.push(row);
+    else if (row.from === points) rows[rows.length - 1] = row;
+  };
+  for (let k = 0; k < data.freq.length; k++) {
+    for (; p < points.freq.length && points.freq[p] <= data.freq[k]; p++)
+      put({ f: points.freq[p], from: points, k: p });
+    put({ f: data.freq[k], from: data, k });
+  }
+  for (; p < points.freq.length; p++) put({ f: points.freq[p], from: points, k: p });
+  const re = new Float64Array(rows.length * size);
+  const im = new Float64Array(rows.length * size);
+  rows.forEach(({ from, k }, i) => {
+    re.set(from.re.subarray(k * size, (k + 1) * size), i * size);
+    im.set(from.im.subarray(k * size, (k + 1) * size), i * size);
+  });
+  return { ports: data.ports, freq: Float64Array.from(rows, (r) => r.f), re, im, z0: data.z0 };
+}

@@ -6,15 +6,16 @@ import {
   surroundings,
   usedNames,
   type Design,
+  type Piece,
   type Place,
   type Project,
   type ResolvedDesign,
   type ResolvedPiece,
 } from '../network';
 import { parts } from '../parts';
-import { laminates, metals } from '../stack';
+import { laminates, metals, stackFieldLabel, type StackField } from '../stack';
 import { closeRings } from '../studies';
-import { formatQuantity, parseExpression, QuantityError } from '../units';
+import { formatComplex, formatQuantity, parseExpression, QuantityError } from '../units';
 
 /** A way to settle a remark: a change of the project. */
 export interface Remedy {
@@ -32,7 +33,7 @@ export interface Remark {
 }
 
 const PLACES: Readonly<Record<Place['kind'], (place: Place, name: (id: string) => string) => string>> = {
-  stack: (p) => `Board, ${(p as { field: string }).field}`,
+  stack: (p) => `Board, ${stackFieldLabel((p as { field: StackField }).field).toLowerCase()}`,
   value: (p) => (p as { name: string }).name,
   piece: (p, name) => name((p as { piece: string }).piece),
   sweep: (p) => `Sweep, ${(p as { field: string }).field}`,
@@ -124,6 +125,37 @@ function askJoints({ design, resolved, around, add }: Case): void {
         message: `${piece.name}: both its pins are joined to each other, so it does nothing.`,
       });
   }
+}
+
+/** Ports that are measured against different impedances, unless that is meant. */
+function askPorts({ design, resolved, add }: Case): void {
+  const ports = resolved.pieces.filter((p) => p.kind === 'port' && p.values);
+  const first = ports.find((p) => p.settings.number === '1');
+  if (!first?.values) return;
+  const { z } = first.values;
+  const other = ports.filter(
+    ({ values, settings }) =>
+      settings.reference !== 'own' &&
+      Math.hypot(values!.z.re - z.re, values!.z.im - z.im) > 1e-6 * Math.hypot(z.re, z.im),
+  );
+  if (other.length === 0 || first.settings.reference === 'own') return;
+  const [text] = design.pieces.filter((p) => p.id === first.id).map((p) => p.held.z);
+  const change = (d: Design, how: (p: Piece) => Piece): Design => ({
+    ...d,
+    pieces: d.pieces.map((p) => (other.some((o) => o.id === p.id) ? how(p) : p)),
+  });
+  add({
+    place: at(other[0], 'z'),
+    message: `${other.map((p) => p.name).join(', ')}: the reference is ${other.map(({ values }) => formatComplex(values!.z.re, values!.z.im)).join(', ')}, and that of port 1 is ${formatComplex(z.re, z.im)}. Match and levels are measured against different impedances.`,
+    remedies: [
+      remedy(`Use that of port 1`, design.id, (d) =>
+        change(d, (p) => ({ ...p, held: { ...p.held, z: text } })),
+      ),
+      remedy('It is meant so', design.id, (d) =>
+        change(d, (p) => ({ ...p, settings: { ...p.settings, reference: 'own' } })),
+      ),
+    ],
+  });
 }
 
 /** Charts that look into what is no longer there. */
@@ -353,6 +385,7 @@ export function review(
   const around = surroundings(resolved.pieces);
   const about: Case = { design, resolved, layout, around, add: (remark) => push('caution', remark) };
   askJoints(about);
+  askPorts(about);
   askPlanes(about);
   askPieces(about);
   askArtwork(about);

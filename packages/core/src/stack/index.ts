@@ -97,6 +97,10 @@ export const stackFields: readonly StackFieldInfo[] = [
   },
 ];
 
+/** What a property is called where it is spoken of. */
+export const stackFieldLabel = (field: string): string =>
+  field === 'name' ? 'Name' : (stackFields.find((f) => f.field === field)?.label ?? field);
+
 /** A stack in numbers, SI units. */
 export interface ResolvedStack {
   readonly substrate: Substrate;

@@ -12,7 +12,7 @@ import {
   type ResolvedDesign,
 } from '../network';
 import { leastSquaresSteps } from '../numeric';
-import { excess, measureOf, over, plotCurves, rolesOf, type LimitLine } from '../plots';
+import { concerns, excess, measureOf, over, plotCurves, rolesOf, type LimitLine } from '../plots';
 import { ConversionError, type SData } from '../results';
 import { formatNumber, formatQuantity, QuantityError } from '../units';
 import { freeValues, putAll, takeOver, type FreeValue } from './free';
@@ -118,7 +118,7 @@ export function* limitSteps(project: Project, design: Design): Generator<number,
   };
   const draw = (plot: Plot, s: SData) => {
     try {
-      return plotCurves(plot, s, roles);
+      return plotCurves(plot, s, roles, first.values);
     } catch (error) {
       if (error instanceof QuantityError || error instanceof ConversionError)
         throw new RetuneError(`a plot with limits cannot be drawn: ${error.message}`);
@@ -129,7 +129,10 @@ export function* limitSteps(project: Project, design: Design): Generator<number,
   /** The curves that each goal is about; plots with several limits are drawn once. */
   const read = (s: SData) => {
     const drawn = new Map([...plots].map((plot) => [plot, draw(plot, s)]));
-    return goals.map((g) => drawn.get(g.plot)!);
+    return goals.map((g) => {
+      const { unit, curves } = drawn.get(g.plot)!;
+      return { unit, curves: curves.filter((c) => concerns(g, c.id)) };
+    });
   };
   const was = solve(design);
   if (!was) throw refusals.wrong();
@@ -225,7 +228,7 @@ export function* limitSteps(project: Project, design: Design): Generator<number,
     is: at(result.design, 'modelled'),
     left: strip.left,
     limits: goals.map((g, i) => ({
-      label: `${measureOf(g.plot.show)?.name ?? g.plot.formulas?.join(', ') ?? g.plot.show} ${g.side} ${formatNumber(g.level)} ${before[i].unit}, ${formatQuantity(g.from, 'frequency')} to ${formatQuantity(g.to, 'frequency')}`,
+      label: `${g.curves?.join(', ') ?? measureOf(g.plot.show)?.name ?? g.plot.formulas?.join(', ') ?? g.plot.show} ${g.side} ${formatNumber(g.level)} ${before[i].unit}, ${formatQuantity(g.from, 'frequency')} to ${formatQuantity(g.to, 'frequency')}`,
       unit: before[i].unit,
       before: low[i],
       after: high[i],

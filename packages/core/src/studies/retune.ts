@@ -14,6 +14,7 @@ import { leastSquaresSteps } from '../numeric';
 import { parts } from '../parts';
 import type { SData } from '../results';
 import { freeValues, putAll, takeOver, type FreeValue, type Moved } from './free';
+import { tied } from './symmetry';
 import { SMALL, targetsOf } from './targets';
 
 export interface RetuneHooks {
@@ -145,31 +146,46 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
     }
   }
 
-  const lengths = freeValues(design, first, 'length');
-  const widths = freeValues(design, first, 'width');
-  if (lengths.length + widths.length === 0) throw refusals.still();
+  const all = {
+    lengths: freeValues(design, first, 'length'),
+    widths: freeValues(design, first, 'width'),
+  };
+  if (all.lengths.length + all.widths.length === 0) throw refusals.still();
   /** What a search came to, and what it still misses. */
   const reached = (values: readonly FreeValue[], at: readonly number[]) => {
     const got = solve(resolveDesign(project, putAll(design, values, at)));
     return { values, x: at, missing: got ? missing(got) : Infinity };
   };
-  const untouched = lengths.map((v) => v.value);
-  let state = reached(lengths, yield* search(lengths, untouched, 0, 0.3));
-  // A sharp match lies far from where the junctions have put it: first to the match, whatever its sides look like.
-  if (state.missing > FAR) {
-    const there = reached(lengths, yield* search(lengths, state.x, 0.3, 0.4, []));
-    const best = there.missing < state.missing ? there : state;
-    const even = reached(lengths, yield* search(lengths, best.x, 0.4, 0.5));
-    state = even.missing < Math.max(GOOD, best.missing) ? even : best;
-  }
-  if (state.missing > GOOD) {
-    const both = [...lengths, ...widths];
-    const start = [...state.x, ...widths.map((v) => v.value)];
-    state = reached(both, yield* search(both, start, 0.5, 0.8));
+  function* settle(lengths: readonly FreeValue[], widths: readonly FreeValue[], begin: number, end: number) {
+    const share = (x: number) => begin + (end - begin) * x;
+    const untouched = lengths.map((v) => v.value);
+    let state = reached(lengths, yield* search(lengths, untouched, share(0), share(0.3)));
+    // A sharp match lies far from where the junctions have put it: first to the match, whatever its sides look like.
     if (state.missing > FAR) {
-      const there = reached(both, yield* search(both, state.x, 0.8, 1, []));
-      if (there.missing < state.missing) state = there;
+      const there = reached(lengths, yield* search(lengths, state.x, share(0.3), share(0.4), []));
+      const best = there.missing < state.missing ? there : state;
+      const even = reached(lengths, yield* search(lengths, best.x, share(0.4), share(0.5)));
+      state = even.missing < Math.max(GOOD, best.missing) ? even : best;
     }
+    if (state.missing > GOOD) {
+      const both = [...lengths, ...widths];
+      const start = [...state.x, ...widths.map((v) => v.value)];
+      state = reached(both, yield* search(both, start, share(0.5), share(0.8)));
+      if (state.missing > FAR) {
+        const there = reached(both, yield* search(both, state.x, share(0.8), share(1), []));
+        if (there.missing < state.missing) state = there;
+      }
+    }
+    return state;
+  }
+  // What the network cannot tell apart moves together, so that a symmetric design stays symmetric; only where that does
+  // not lead there each piece goes its own way.
+  const pairs = { lengths: tied(design, all.lengths), widths: tied(design, all.widths) };
+  const apart = pairs.lengths.length === all.lengths.length && pairs.widths.length === all.widths.length;
+  let state = yield* settle(pairs.lengths, pairs.widths, 0, apart ? 1 : 0.5);
+  if (!apart && state.missing > GOOD) {
+    const free = yield* settle(all.lengths, all.widths, 0.5, 1);
+    if (free.missing < 0.7 * state.missing) state = free;
   }
   const result = takeOver(design, state.values, state.x);
   const is = solve(resolveDesign(project, result.design));

@@ -9,6 +9,7 @@ import {
   networkOf,
   resolveDesign,
   solveNetwork,
+  withOwnBoard,
   type Design,
   type Piece,
   type Plot,
@@ -198,11 +199,12 @@ export function tuned(project: Project, designId: string, { key, kind }: Tunable
   const [what, id, part] = key.split(':');
   if (what === 'stack') {
     const field = id as (typeof BOARD)[number]['field'];
-    const stack = project.designs.find((d) => d.id === designId)?.stack;
+    const stack = project.designs.find((d) => d.id === designId)?.stack ?? '';
+    const own = withOwnBoard(project, stack);
     return {
-      ...project,
-      stacks: project.stacks.map((s) =>
-        s.id === stack ? { ...s, [field]: written(value, kind, s[field]) } : s,
+      ...own.project,
+      stacks: own.project.stacks.map((s) =>
+        s.id === own.id ? { ...s, [field]: written(value, kind, s[field]) } : s,
       ),
     };
   }
@@ -300,7 +302,7 @@ export function profileOf(
     const circuit = circuitOf(resolved, level);
     if (!circuit || !roles) continue;
     const s = solveNetwork(networkOf(circuit, data), freq);
-    const drawn = readable(() => plotCurves(plot, s, roles));
+    const drawn = readable(() => plotCurves(plot, s, roles, resolved.values));
     unit ||= drawn?.unit ?? '';
     for (const { id, label, y } of drawn?.curves ?? []) {
       if (!curves.has(id)) curves.set(id, { label, y: new Float64Array(points).fill(NaN) });

@@ -10,7 +10,7 @@ import {
   type Dimension,
 } from './dimension';
 import { formatNumber } from './format';
-import { findUnit, parse } from './table';
+import { findUnit, parse, unitsLike } from './table';
 
 /** A value in SI units with its dimension. */
 export interface Quantity {
@@ -29,6 +29,8 @@ export type ScopeFunction = (args: readonly Quantity[]) => Quantity;
 export interface Scope {
   value?(name: string): Quantity | undefined;
   fn?(name: string): ScopeFunction | undefined;
+  /** Names that there are, to be offered where one is misspelt. */
+  readonly names?: () => Iterable<string>;
 }
 
 /** An expression ready to be evaluated again and again (well under a microsecond a node). */
@@ -87,7 +89,10 @@ const inverse =
     expectPure(x, `${name}()`);
     expectReal(x, `${name}()`);
     const angle = f(x.re);
-    if (Number.isNaN(angle)) throw new QuantityError(`${name}() has no angle for ${formatNumber(x.re, 4)}`);
+    if (Number.isNaN(angle))
+      throw new QuantityError(
+        `${name}() takes a number from ${name === 'asinc' ? '0' : '\u22121'} to 1, and this is ${formatNumber(x.re, 4)}`,
+      );
     return real(angle, quantityKinds.angle.dimension);
   };
 const extreme =
@@ -130,6 +135,16 @@ const functions: Readonly<Record<string, readonly [number, ScopeFunction]>> = {
   min: [Infinity, extreme('min', Math.min)],
   max: [Infinity, extreme('max', Math.max)],
 };
+
+/** What a name that is not known may have been meant to be. */
+function hint(name: string, scope: Scope): string {
+  if (Object.hasOwn(functions, name) || scope.fn?.(name))
+    return `; ${name} is a function: write ${name}(\u2026)`;
+  const lower = name.toLowerCase();
+  const near = [...(scope.names?.() ?? [])].filter((n) => n.toLowerCase() === lower);
+  const meant = [...near, ...unitsLike(name)];
+  return meant.length > 0 ? `; did you mean ${meant.join(' or ')}?` : '';
+}
 
 type AnyNode = MathNode & {
   value?: unknown;
@@ -204,7 +219,8 @@ function compile(node: AnyNode, names: Set<string>, depth: number): Evaluator {
       names.add(name);
       return (scope) => {
         const value = scope.value?.(name);
-        if (!value) throw new QuantityError(`"${name}" is not a unit or a named value here`);
+        if (!value)
+          throw new QuantityError(`"${name}" is not a unit or a named value here${hint(name, scope)}`);
         return value;
       };
     }

@@ -51,6 +51,20 @@ const scales: Readonly<Partial<Record<QuantityKind, readonly (readonly [number, 
   level: [[1, 'dB', 'dB']],
 };
 
+/** The units in which a page shows lengths. */
+export type LengthUnit = 'mm' | 'mil';
+
+const MIL: readonly (readonly [number, string, string])[] = [[25.4e-6, 'mil', 'mil']];
+let lengths: LengthUnit = 'mm';
+
+/** Chooses how lengths are written from now on. Values that were typed stay as they were typed. */
+export function showLengthsIn(unit: LengthUnit): void {
+  lengths = unit;
+}
+
+/** Units of a kind, ascending. */
+const unitsOf = (kind: QuantityKind) => (kind === 'length' && lengths === 'mil' ? MIL : scales[kind]);
+
 export interface FormatOptions {
   /** Significant digits (default 4). */
   readonly digits?: number;
@@ -77,7 +91,7 @@ export function formatNumber(x: number, digits = 4, typed = false): string {
 
 /** The engineering unit in which `si` has a number from 1 to 999 (lengths from 0.1 mm in mm). */
 function pick(si: number, kind: QuantityKind) {
-  const rows = scales[kind];
+  const rows = unitsOf(kind);
   if (!rows) return undefined;
   const size = Math.abs(si);
   let chosen = rows[0];
@@ -92,12 +106,33 @@ function pick(si: number, kind: QuantityKind) {
 /** A value in SI units as the engineer reads it: `1.275 mm`, `50 \u03A9`, `10.55 GHz`. */
 export function formatQuantity(si: number, kind: QuantityKind, options: FormatOptions = {}): string {
   const { digits = 4, typed = false } = options;
-  const row = Number.isFinite(si) ? pick(si, kind) : scales[kind]?.[0];
+  const row = Number.isFinite(si) ? pick(si, kind) : unitsOf(kind)?.[0];
   if (!row) return formatNumber(si, digits, typed);
   const number = formatNumber(si / row[0], digits, typed);
   if (typed) return `${number} ${row[2]}`;
   return kind === 'angle' ? `${number}${row[1]}` : `${number}${THIN}${row[1]}`;
 }
+
+/** Impedances beyond these, ohm, are what nobody measures: an open and a short. */
+const OPEN = 1e7;
+const SHORT = 1e-7;
+
+/** An impedance that was worked out, as one says it: an open and a short are called so. */
+export function formatImpedance(z: { readonly re: number; readonly im: number }, digits = 4): string {
+  const size = Math.hypot(z.re, z.im);
+  if (!(size < OPEN)) return 'open';
+  if (size < SHORT) return 'short';
+  // A part a millionth of the other says nothing.
+  const re = Math.abs(z.re) < 1e-7 * size ? 0 : z.re;
+  const im = Math.abs(z.im) < 1e-7 * size ? 0 : z.im;
+  return re === 0 && im !== 0
+    ? `${im < 0 ? MINUS : ''}j${formatNumber(Math.abs(im), digits)}${THIN}\u03A9`
+    : formatComplex(re, im, 'impedance', { digits });
+}
+
+/** A standing wave ratio as one says it: beyond ten thousand all of the wave comes back. */
+export const formatVswr = (vswr: number, digits = 4): string =>
+  vswr < 1e4 ? formatNumber(vswr, digits) : 'total reflection';
 
 /** A complex impedance: `23 \u2212 j41 \u03A9`. */
 export function formatComplex(

@@ -48,5 +48,28 @@ function build(): Map<string, UnitInfo> {
 
 let table: Map<string, UnitInfo> | undefined;
 
+/** Ways to write units that fields do not take but people do. */
+const spellings: Readonly<Record<string, string>> = {
+  r: 'ohm',
+  ohms: 'ohm',
+  db: 'dB',
+  micron: 'um',
+  inches: 'in',
+};
+
+/** Units that a word may have been meant to be: those that differ in nothing but capitals, or what it is short for. */
+export function unitsLike(name: string): string[] {
+  const lower = name.toLowerCase();
+  table ??= build();
+  const found = [...table.keys()].filter((unit) => unit !== name && unit.toLowerCase() === lower);
+  // Aliases of one unit are one answer.
+  const same = found.filter((unit, i) => found.findIndex((u) => table!.get(u) === table!.get(unit)) === i);
+  return same.length > 0
+    ? same
+    : spellings[lower] !== undefined && spellings[lower] !== name
+      ? [spellings[lower]]
+      : [];
+}
+
 /** The unit of that name, or undefined. */
 export const findUnit = (name: string): UnitInfo | undefined => (table ??= build()).get(name);

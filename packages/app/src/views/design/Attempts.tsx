@@ -2,7 +2,7 @@ import { useMemo, useState } from 'react';
 import styled from 'styled-components';
 import { designDifferences } from '@ditch/core/compare';
 import { circuitOf, resolveDesign, type Attempt, type Design, type Project } from '@ditch/core/network';
-import { decibels, entryOf, interpolate, readMatch } from '@ditch/core/results';
+import { decibels, entryOf, interpolate } from '@ditch/core/results';
 import { blended, inAttempt } from '@ditch/core/studies';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { Quiet, Select, TextButton } from '../../controls/basics';
@@ -227,13 +227,25 @@ function Numbers({
     [project, states],
   );
   const circuits = useMemo(() => resolved.map((r) => circuitOf(r, 'modelled')), [resolved]);
-  const { data } = useResponses(circuits, resolved[0].sweep, project.data);
+  const [{ f0: near, goal: target }] = resolved;
+  const { data, matches } = useResponses(
+    circuits,
+    resolved[0].sweep,
+    project.data,
+    near === undefined
+      ? undefined
+      : {
+          of: circuits.length,
+          match: { near, target: -target },
+          at: resolved.flatMap((r) => r.f0 ?? []),
+        },
+  );
   const rows = states.map(({ name }, i) => {
-    const { f0, goal } = resolved[i];
+    const { f0 } = resolved[i];
     const entry = data[i] && entryOf(data[i], 0, 0);
     if (!entry || f0 === undefined || !circuits[i]) return { name };
     const at = interpolate(entry, f0);
-    return { name, level: decibels(at.re, at.im), match: readMatch(entry, f0, -goal) };
+    return { name, level: decibels(at.re, at.im), match: matches[i] };
   });
   return (
     <table aria-label="numbers">

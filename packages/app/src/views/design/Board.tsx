@@ -3,19 +3,31 @@ import { memo, useState } from 'react';
 import { type Design } from '@ditch/core/network';
 import type { Stack, StackProblem } from '@ditch/core/stack';
 import { Quiet, SectionTitle, TextButton } from '../../controls/basics';
-import { changeDesign, chooseStack } from '../edits';
+import { changeDesign, chooseStack, ownBoard } from '../edits';
+import { colour } from '../../theme';
+import styled from 'styled-components';
 import { MediumChoice } from '../BoardChoice';
 import { StackForm } from '../StackForm';
 
+const Shared = styled.p`
+  margin-top: 8px;
+  padding: 6px 10px;
+  border-left: 3px solid ${colour('caution')};
+  background: ${colour('page')};
+  font-size: 12px;
+`;
+
 interface BoardProps {
   readonly design: string;
+  /** Names of whatever else stands on this board. */
+  readonly shared: readonly string[];
   readonly medium: Design['medium'];
   readonly stack: Stack;
   readonly stacks: readonly Stack[];
   readonly problems: readonly StackProblem[];
 }
 
-export const Board = memo(function Board({ design, medium, stack, stacks, problems }: BoardProps) {
+export const Board = memo(function Board({ design, shared, medium, stack, stacks, problems }: BoardProps) {
   const [open, setOpen] = useState(false);
   return (
     <Part aria-label="Board">
@@ -38,6 +50,15 @@ export const Board = memo(function Board({ design, medium, stack, stacks, proble
             problems={problems}
             onChoose={(s) => chooseStack(design, s)}
           />
+          {shared.length > 0 && (
+            <Shared>
+              {shared.length === 1
+                ? `${shared[0]} stands`
+                : `${shared.slice(0, -1).join(', ')} and ${shared.at(-1)} stand`}{' '}
+              on this board too and will follow.{' '}
+              <TextButton onPress={() => ownBoard(design)}>Give this design a board of its own</TextButton>
+            </Shared>
+          )}
         </div>
       ) : (
         <div style={{ paddingTop: 4 }}>

@@ -377,7 +377,9 @@ export const Copper = memo(function Copper(props: CopperProps) {
         <Anchor
           ref={anchor}
           excludeFromTabOrder
-          aria-label={menu ? `at ${nodeLabel(pinsAtNode(design, menu.node))}` : 'pins'}
+          aria-label={
+            menu ? `at ${nodeLabel(pinsAtNode(design, menu.node))}` : 'where the menu of a pin opens'
+          }
           style={{ left: menu?.x ?? 0, top: menu?.y ?? 0 }}
         />
         <Float placement="bottom start">

@@ -10,6 +10,7 @@ import { useHandler, useStable, useStableList } from '../../controls/stable';
 import { useResponses } from '../../responses';
 import { colour } from '../../theme';
 import { Empty } from '../Empty';
+import { usersOf } from '../edits';
 import { setPreferences, useDesign, usePreferences, useProject, useResolved } from '../hooks';
 import { Copper } from './Copper';
 import { Board } from './Board';
@@ -138,7 +139,19 @@ function Loaded({ design }: { design: Design }) {
     ],
     [idealCircuit, modelledCircuit, influenceCircuit, others, planes, resolved],
   );
-  const responses = useResponses(circuits, resolved.sweep, project.data);
+  const { goal, f0 } = resolved;
+  const responses = useResponses(
+    circuits,
+    resolved.sweep,
+    project.data,
+    f0 === undefined
+      ? undefined
+      : {
+          of: 2,
+          match: { near: f0, target: -goal },
+          at: [f0, ...resolved.markers.map((m) => m.freq), ...resolved.limits.flatMap((l) => [l.from, l.to])],
+        },
+  );
   const sweepProblems = useStable(
     resolved.problems.filter((p) => p.place.kind === 'sweep' || p.place.kind === 'goal'),
   );
@@ -154,9 +167,8 @@ function Loaded({ design }: { design: Design }) {
     if (!wrong) sound.current = { resolved, layout };
   });
   const drawn = wrong ? sound.current : { resolved, layout };
-  const { goal } = resolved;
-  const ideal = useLevelResponse(responses.data[0], resolved.f0, goal);
-  const modelled = useLevelResponse(responses.data[1], resolved.f0, goal);
+  const ideal = useLevelResponse(responses.data[0], responses.matches[0]);
+  const modelled = useLevelResponse(responses.data[1], responses.matches[1]);
 
   const besides = useStableList(
     others.flatMap((o, i) => {
@@ -172,6 +184,10 @@ function Loaded({ design }: { design: Design }) {
   );
   const firstSmith = design.plots?.find((p) => p.show === 'smith')?.id;
   const retuning = useRetuning(project, design);
+  const retuneOnly = useMemo(
+    () => ({ ...retuning, progress: retuning.aim === 'ideal' ? retuning.progress : undefined }),
+    [retuning],
+  );
   const meetLimits = useHandler(() => retuning.start('limits'));
   const onDrag = useHandler((y: number) => {
     const rect = main.current!.getBoundingClientRect();
@@ -181,16 +197,22 @@ function Loaded({ design }: { design: Design }) {
     });
   });
   const stack = project.stacks.find((s) => s.id === design.stack);
+  const shared = usersOf(project, design.stack).filter((name) => name !== design.name);
   const blocked = !idealCircuit || !resolved.sweep;
   const first = resolved.problems[0];
   const failure = responses.error?.message;
-  const trouble = blocked
-    ? `The response waits: ${remarks.find((r) => r.severity === 'error')?.message ?? first?.message ?? 'the design has an error.'}`
-    : failure
-      ? `The response could not be computed: ${failure}.`
-      : responses.stopped
-        ? 'The computation was stopped; the curves belong to earlier values.'
-        : undefined;
+  const empty = design.pieces.length === 0;
+  const trouble = empty
+    ? 'There is nothing to respond yet. Set a first port above and grow from it, or make a design by a recipe.'
+    : blocked
+      ? `The response waits: ${remarks.find((r) => r.severity === 'error')?.message ?? first?.message ?? 'the design has an error.'}`
+      : failure
+        ? `The response could not be computed: ${failure}.`
+        : responses.stopped
+          ? 'The computation was stopped; the curves belong to earlier values.'
+          : responses.waiting && responses.data[1]
+            ? 'These curves are of earlier values; the new ones are being computed.'
+            : undefined;
   const waiting = blocked || responses.waiting;
 
   return (
@@ -211,6 +233,7 @@ function Loaded({ design }: { design: Design }) {
               {stack && (
                 <Board
                   design={design.id}
+                  shared={shared}
                   medium={design.medium}
                   stack={stack}
                   stacks={project.stacks}
@@ -256,7 +279,7 @@ function Loaded({ design }: { design: Design }) {
         <Waterline
           ideal={blocked || responses.stopped ? undefined : ideal?.match}
           modelled={blocked || responses.stopped ? undefined : modelled?.match}
-          retuning={modelledCircuit ? retuning : undefined}
+          retuning={modelledCircuit ? retuneOnly : undefined}
           busy={responses.progress}
           onStop={responses.stop}
           onDrag={onDrag}
@@ -299,6 +322,9 @@ function Loaded({ design }: { design: Design }) {
             beside={beside}
             onBeside={setBeside}
             onMeet={modelledCircuit && retuning.progress === undefined ? meetLimits : undefined}
+            meeting={retuning.aim === 'limits' ? retuning.progress : undefined}
+            onStop={retuning.stop}
+            shared={shared}
           />
         </Suspense>
       </Main>

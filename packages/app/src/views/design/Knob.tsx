@@ -1,6 +1,6 @@
 import { memo, useEffect, useMemo, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
 import { rangeOf, type Profile, type Tunable } from '@ditch/core/studies';
-import { formatQuantity, QuantityError, readQuantity } from '@ditch/core/units';
+import { formatQuantity, meantEntry, QuantityError, readQuantity } from '@ditch/core/units';
 import { curvePath } from '../../charts/path';
 import { TextButton } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
@@ -37,6 +37,8 @@ interface KnobProps {
   readonly start: number | undefined;
   readonly onMove: (tunable: Tunable, value: number) => void;
   readonly onTake: (key: string) => void;
+  /** What moving it does besides. */
+  readonly note?: string;
 }
 
 /** Share of the range that a slow pointer moves a value per share of the track: as fine as the hand is slow. */
@@ -45,7 +47,7 @@ const SLOWEST = 0.06;
 const FAST = 0.5;
 
 /** One value: drag it (slowly for a fine step, Shift for a finer one), step it by the arrow keys, Home brings the start back. */
-export const Knob = memo(function Knob({ tunable, profile, start, onMove, onTake }: KnobProps) {
+export const Knob = memo(function Knob({ tunable, profile, start, onMove, onTake, note }: KnobProps) {
   const { value, label, shown } = tunable;
   const drag = useRef<{ x: number; at: number; value: number } | null>(null);
   const [kept, setKept] = useState<Range>(() => rangeOf(tunable));
@@ -100,7 +102,7 @@ export const Knob = memo(function Knob({ tunable, profile, start, onMove, onTake
     <div
       {...helpHandlers(
         label,
-        `Drag, slowly for fine steps, Shift for finer ones; arrow keys step, Home goes back to the start. The ${curves.length > 1 ? 'curves are' : 'curve is'} ${watched || 'what the first plot shows'} at f0 over this value: the steeper, the touchier.${held}`,
+        `Drag, slowly for fine steps, Shift for finer ones; arrow keys step, Home goes back to the start. The ${curves.length > 1 ? 'curves are' : 'curve is'} ${watched || 'what the first plot shows'} at f0 over this value: the steeper they run, the more it changes.${held}`,
       )}
     >
       <KnobHead label={label} id={tunable.key} onTake={onTake} />
@@ -111,7 +113,11 @@ export const Knob = memo(function Knob({ tunable, profile, start, onMove, onTake
             moves nothing: {profile.still}
           </span>
         ) : (
-          tunable.expression && <span className="still">follows</span>
+          (note ?? (tunable.expression && 'follows')) !== undefined && (
+            <span className="still" title={note}>
+              {note ?? (tunable.expression && 'follows')}
+            </span>
+          )
         )}
       </div>
       <svg
@@ -175,7 +181,7 @@ function Typed({ tunable, onMove }: Pick<KnobProps, 'tunable' | 'onMove'>) {
   const before = useRef(value);
   const type = (typed: string) => {
     try {
-      onMove(tunable, readQuantity(typed, { kind, min }).re);
+      onMove(tunable, readQuantity(meantEntry(typed, kind), { kind, min }).re);
       setDraft({ text: typed });
     } catch (error) {
       if (!(error instanceof QuantityError)) throw error;
@@ -201,9 +207,13 @@ function Typed({ tunable, onMove }: Pick<KnobProps, 'tunable' | 'onMove'>) {
           endMerge();
         }}
         onKeyDown={(event) => {
-          if (stepByKey(event, draft?.text ?? text, type)) return;
-          if (event.key === 'Enter') {
+          const stepped = stepByKey(event, draft?.text ?? text);
+          if (stepped === 'none') return;
+          if (stepped) return type(stepped.text);
+          if (event.key === 'Enter' && !draft?.problem) {
             endMerge();
+            before.current = value;
+            setDraft(undefined);
             event.currentTarget.select();
           } else if (event.key === 'Escape' && draft) {
             event.stopPropagation();

@@ -2,7 +2,7 @@ import { memo, useMemo, useState } from 'react';
 import styled from 'styled-components';
 import type { Design, ResolvedDesign } from '@ditch/core/network';
 import { decibels, degrees, entryOf, impedanceOf, interpolate, vswr, type SData } from '@ditch/core/results';
-import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
+import { formatImpedance, formatNumber, formatQuantity, formatVswr } from '@ditch/core/units';
 import { Menu, TextButton } from '../../controls/basics';
 import { QuantityInput } from '../../controls/QuantityInput';
 import { useHandler } from '../../controls/stable';
@@ -196,8 +196,8 @@ const MarkerRow = memo(function MarkerRow(props: MarkerRowProps) {
               ? `${formatNumber(Math.hypot(s.re, s.im))} ∠ ${formatNumber(Math.round(degrees(s.re, s.im) * 1e3) / 1e3)}°`
               : '\u2013'}
           </td>
-          <td>{s && z ? formatNumber(vswr(s.re, s.im)) : '\u2013'}</td>
-          <td>{z ? formatComplex(z.re, z.im) : '\u2013'}</td>
+          <td>{s && z ? formatVswr(vswr(s.re, s.im)) : '\u2013'}</td>
+          <td>{z ? formatImpedance(z) : '\u2013'}</td>
         </>
       )}
       <MarkerRemove design={design} id={id} text={text} />
@@ -215,6 +215,7 @@ const MarkerPlace = memo(function MarkerPlace({
     <td>
       <QuantityInput
         label="marker frequency"
+        kind="frequency"
         help="Where the marker stands: a frequency or an expression such as f0 or 2*f0. A marker at a plain frequency can also be dragged in the chart."
         value={text}
         error={problem}

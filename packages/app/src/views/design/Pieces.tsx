@@ -10,12 +10,14 @@ import {
 } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
 import { movable } from '@ditch/core/studies';
-import { Quiet, SectionTitle, Segments } from '../../controls/basics';
+import { sideHeld, type Side } from '@ditch/core/grow';
+import { Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
+import { useHandler } from '../../controls/stable';
 import { helpHandlers } from '../../controls/help';
 import { NameInput } from '../../controls/NameInput';
 import { ErrorText } from '../../controls/QuantityInput';
 import { colour } from '../../theme';
-import { holdFace, releaseFace, renamePiece, setSetting } from '../edits';
+import { hold, holdFace, releaseFace, renamePiece, setSetting } from '../edits';
 import { FaceEditor, shownValue } from '../FaceEditor';
 
 /** Rows are plain elements under one style: a hundred of them are drawn again while a value is tuned. */
@@ -52,9 +54,7 @@ const List = styled(Part)`
     font-size: 11px;
   }
   .title {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
+    overflow-wrap: anywhere;
   }
   .cell {
     display: flex;
@@ -78,6 +78,15 @@ const List = styled(Part)`
     background: ${colour('water')};
     vertical-align: 0.15em;
   }
+`;
+const Held = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 0 10px;
+  padding: 2px 16px 5px !important;
+  font-size: 11px;
+  color: ${colour('quiet')};
 `;
 const Named = styled.div`
   display: flex;
@@ -170,6 +179,7 @@ export const Pieces = memo(function Pieces({
       <SectionTitle>
         Ledger <span style={{ letterSpacing: '0.04em' }}>Electrical · physical</span>
       </SectionTitle>
+      <Holding design={design} resolved={resolved} />
       {resolved.pieces.map((piece) => (
         <PieceRow
           key={piece.id}
@@ -192,6 +202,43 @@ export const Pieces = memo(function Pieces({
 
 const NONE: Readonly<Record<string, string>> = {};
 
+/** Which side the design holds, and the way to hold the other: what stays when the board changes. */
+function Holding({ design, resolved }: { design: Design; resolved: ResolvedDesign }) {
+  const side = sideHeld(design);
+  const now = useHandler((next: Side) => hold(design, resolved, next));
+  return side === undefined ? null : <HoldingLine side={side} onHold={now} />;
+}
+
+const HOLD_HELP =
+  'What stays when the board or the frequency changes. With the electrical side held the copper follows; with the copper held the impedances follow, as they do on a batch of laminate that has come out otherwise. What was held before is remembered.';
+
+const HoldingLine = memo(function HoldingLine({
+  side,
+  onHold,
+}: {
+  side: Side | 'both';
+  onHold: (side: Side) => void;
+}) {
+  return (
+    <Held {...helpHandlers('What is held', HOLD_HELP)}>
+      <span role="status">
+        {side === 'electrical'
+          ? 'The electrical side is held.'
+          : side === 'physical'
+            ? 'The copper is held.'
+            : 'Some pieces hold copper, some their impedance.'}
+      </span>
+      <span>
+        {side !== 'physical' && <TextButton onPress={() => onHold('physical')}>hold the copper</TextButton>}
+        {side === 'both' && ' · '}
+        {side !== 'electrical' && (
+          <TextButton onPress={() => onHold('electrical')}>hold the electrical side</TextButton>
+        )}
+      </span>
+    </Held>
+  );
+});
+
 interface PieceRowProps {
   readonly design: string;
   readonly piece: ResolvedPiece;
@@ -205,6 +252,13 @@ interface PieceRowProps {
   readonly isHovered: boolean;
   readonly onSelect: (id: string | undefined) => void;
   readonly onHover: (id: string | undefined) => void;
+}
+
+/** What a piece is, where its name does not say so already. */
+function kindOf(piece: ResolvedPiece): string {
+  const kind =
+    piece.kind === 'port' ? `port ${piece.settings.number}` : (parts.get(piece.kind)?.name ?? piece.kind);
+  return kind === piece.name ? '' : kind;
 }
 
 const PieceRow = memo(function PieceRow(props: PieceRowProps) {
@@ -225,6 +279,7 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
       <button
         className="head"
         type="button"
+        aria-label={`${piece.name}${kindOf(piece) === '' ? '' : `, ${kindOf(piece)}`}, in the ledger`}
         aria-expanded={isOpen}
         onClick={() => onSelect(isOpen ? undefined : piece.id)}
       >
@@ -254,8 +309,8 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
           {piece.name}
           <br />
           <small>
-            {piece.kind === 'port' ? `port ${piece.settings.number}` : (definition?.name ?? piece.kind)}
-            {adjustable && !movable(document) && ' · stays'}
+            {kindOf(piece)}
+            {adjustable && !movable(document) && (kindOf(piece) === '' ? '' : ' · ') + 'kept from retuning'}
           </small>
         </span>
         {dataName !== undefined ? (

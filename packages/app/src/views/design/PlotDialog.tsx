@@ -1,10 +1,12 @@
 import { useState } from 'react';
 import styled from 'styled-components';
 import { newId, type Design, type Limit, type Plot } from '@ditch/core/network';
-import { parseFormula } from '@ditch/core/plots';
+import { parseFormula, proposeLimit, type FormulaValues } from '@ditch/core/plots';
+import { valueAt } from '../../charts/domain';
 import { QuantityError } from '@ditch/core/units';
 import { Button, Dialog, Quiet, SectionTitle, Segments, Select, TextButton } from '../../controls/basics';
 import { ErrorText, InputBox, QuantityInput } from '../../controls/QuantityInput';
+import type { Drawn } from './plots';
 import { pinLabel } from './reading';
 
 const Row = styled.div`
@@ -21,6 +23,19 @@ const FormulaRow = styled.div`
   gap: 8px;
   padding: 2px 0;
 `;
+const Chosen = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 2px 12px;
+  padding: 0 0 6px 4px;
+  font-size: 12px;
+  label {
+    display: inline-flex;
+    align-items: center;
+    gap: 4px;
+  }
+`;
 const Part = styled.div`
   margin-bottom: 16px;
 `;
@@ -29,15 +44,23 @@ interface PlotDialogProps {
   readonly plot: Plot;
   readonly design: Design;
   readonly title: string;
+  /** Named values that formulas know. */
+  readonly values: FormulaValues;
+  /** The plot as it is drawn. */
+  readonly drawn: Drawn;
+  readonly f0: number | undefined;
+  /** Return loss that counts as matched, dB. */
+  readonly goal: number;
+  readonly ports: number;
   readonly errors: readonly { readonly id: string; readonly message: string }[];
   readonly onChange: (label: string, next: Plot) => void;
   readonly onClose: () => void;
 }
 
-const wrong = (text: string): string | undefined => {
+const wrong = (text: string, values: FormulaValues): string | undefined => {
   if (text.trim() === '') return undefined;
   try {
-    parseFormula(text);
+    parseFormula(text, values);
     return undefined;
   } catch (error) {
     if (error instanceof QuantityError) return error.message;
@@ -46,15 +69,45 @@ const wrong = (text: string): string | undefined => {
 };
 
 /** A plot's formulas, for the kind that has them, and the limits drawn into it. */
-export default function PlotDialog({ plot, design, title, errors, onChange, onClose }: PlotDialogProps) {
+export default function PlotDialog({
+  plot,
+  design,
+  title,
+  values,
+  drawn,
+  f0,
+  goal,
+  ports,
+  errors,
+  onChange,
+  onClose,
+}: PlotDialogProps) {
   // Texts are held here while they are typed; only those that can be read go into the design.
   const [texts, setTexts] = useState<readonly string[]>(
-    plot.formulas?.length ? plot.formulas : ['S21 in dB'],
+    plot.formulas?.length ? plot.formulas : [ports > 1 ? 'S21 in dB' : 'abs(S11) in 1'],
   );
   const write = (next: readonly string[]) => {
     setTexts(next);
-    const sound = next.filter((t) => t.trim() !== '' && wrong(t) === undefined);
+    const sound = next.filter((t) => t.trim() !== '' && wrong(t, values) === undefined);
     onChange('change the formulas', { ...plot, formulas: sound });
+  };
+  const curves = [
+    ...new Map(drawn.traces.flatMap((t) => (t.curve && t.stroke !== 'data' ? [[t.curve, t] as const] : []))),
+  ];
+  const propose = (): Limit => {
+    const at = (i: number) => (f0 === undefined ? NaN : valueAt(curves[i][1], f0));
+    return {
+      id: newId(),
+      ...proposeLimit(
+        plot.show,
+        drawn.unit,
+        curves.map(([id]) => ({ id })),
+        at,
+        goal,
+      ),
+      from: '0.95*f0',
+      to: '1.05*f0',
+    };
   };
   const limits = plot.limits ?? [];
   const change = (id: string, part: Partial<Limit>) =>
@@ -68,11 +121,13 @@ export default function PlotDialog({ plot, design, title, errors, onChange, onCl
         <Part>
           <SectionTitle>Formulas</SectionTitle>
           <Quiet>
-            A quantity made of S, Y and Z parameters, “in”, and its unit: S21 in dB, S31/S21 in deg, abs(S11)
-            in 1, re(Z11) in ohm, delay(S21) in ns.
+            A quantity made of S, Y and Z parameters and this design’s values, “in”, and its unit:{' '}
+            {ports > 1
+              ? 'S21 in dB, S31/S21 in deg, abs(S11) in 1, re(Z11) in ohm, delay(S21) in ns.'
+              : 'abs(S11) in 1, S11 in dB, re(Z11) in ohm, Z11/z0 in 1.'}
           </Quiet>
           {texts.map((text, i) => {
-            const problem = wrong(text);
+            const problem = wrong(text, values);
             return (
               <div key={i}>
                 <FormulaRow>
@@ -94,7 +149,13 @@ export default function PlotDialog({ plot, design, title, errors, onChange, onCl
               </div>
             );
           })}
-          <TextButton onPress={() => write([...texts, 'S11 in dB'])}>add a formula</TextButton>
+          <TextButton
+            onPress={() =>
+              write([...texts, drawn.unit && drawn.unit !== '1' ? `S11 in ${drawn.unit}` : 'abs(S11) in 1'])
+            }
+          >
+            add a formula
+          </TextButton>
         </Part>
       )}
       {plot.show === 'smith' ? (
@@ -121,6 +182,7 @@ export default function PlotDialog({ plot, design, title, errors, onChange, onCl
                   />
                   <InputBox
                     aria-label="level of the limit"
+                    maxLength={60}
                     value={limit.level}
                     onChange={(e) => change(limit.id, { level: e.target.value })}
                   />
@@ -145,6 +207,13 @@ export default function PlotDialog({ plot, design, title, errors, onChange, onCl
                     remove
                   </TextButton>
                 </Row>
+                {curves.length > 1 && (
+                  <Curves
+                    limit={limit}
+                    curves={curves.map(([id]) => id)}
+                    onChange={(about) => change(limit.id, { curves: about })}
+                  />
+                )}
                 {problem && <ErrorText>{problem}</ErrorText>}
               </div>
             );
@@ -153,10 +222,7 @@ export default function PlotDialog({ plot, design, title, errors, onChange, onCl
             onPress={() =>
               onChange('add a limit', {
                 ...plot,
-                limits: [
-                  ...limits,
-                  { id: newId(), side: 'below', level: '-20', from: '0.95*f0', to: '1.05*f0' },
-                ],
+                limits: [...limits, propose()],
               })
             }
           >
@@ -166,6 +232,38 @@ export default function PlotDialog({ plot, design, title, errors, onChange, onCl
       )}
       <Button onPress={onClose}>Done</Button>
     </Dialog>
+  );
+}
+
+/** Which curves of its plot a limit is about. */
+function Curves({
+  limit,
+  curves,
+  onChange,
+}: {
+  limit: Limit;
+  curves: readonly string[];
+  onChange: (curves: readonly string[] | undefined) => void;
+}) {
+  const about = limit.curves ?? curves;
+  const set = (id: string, on: boolean) => {
+    const next = curves.filter((c) => (c === id ? on : about.includes(c)));
+    if (next.length > 0) onChange(next.length === curves.length ? undefined : next);
+  };
+  return (
+    <Chosen role="group" aria-label="curves of the limit">
+      <Quiet>for</Quiet>
+      {curves.map((id) => (
+        <label key={id}>
+          <input
+            type="checkbox"
+            checked={about.includes(id)}
+            onChange={(event) => set(id, event.target.checked)}
+          />
+          {id}
+        </label>
+      ))}
+    </Chosen>
   );
 }
 
@@ -206,6 +304,7 @@ function PlanePart({
       <SectionTitle>Reference</SectionTitle>
       <QuantityInput
         label="reference of the Smith chart"
+        kind="impedance"
         help="Impedance of the centre of the chart. Left empty, it is that of port 1."
         value={plot.reference ?? ''}
         placeholder="that of port 1"

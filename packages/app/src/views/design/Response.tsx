@@ -281,6 +281,7 @@ export const Response = memo(function Response({
             roles={roles}
             markers={markers}
             limits={limits}
+            values={plot.show === 'formula' ? resolved.values : undefined}
             goal={goal}
             goalText={`return loss goal ${formatNumber(resolved.goal)} dB`}
             waiting={waiting}
@@ -307,6 +308,11 @@ export const Response = memo(function Response({
           <PlotDialog
             plot={edited}
             design={design}
+            values={resolved.values}
+            drawn={drawPlot(edited, sources, roles, resolved.values)}
+            f0={resolved.f0}
+            goal={resolved.goal}
+            ports={roles.ports}
             title={
               edited.show === 'formula'
                 ? 'Formulas and limits'
@@ -357,6 +363,8 @@ interface OnePlotProps {
   readonly roles: Roles;
   readonly markers: readonly ChartMarker[];
   readonly limits: ResolvedDesign['limits'];
+  /** Named values that formulas know. */
+  readonly values: ResolvedDesign['values'] | undefined;
   readonly goal: { readonly level: number; readonly from?: number; readonly to?: number };
   readonly goalText: string;
   readonly waiting: boolean;
@@ -372,18 +380,23 @@ interface OnePlotProps {
   readonly onMarkerRemove: (id: string) => void;
 }
 
+/** Axes of plots that have no curve yet. */
+const EMPTY_RANGE: Readonly<Record<string, readonly [number, number]>> = { dB: [-40, 0], deg: [-180, 180] };
+
 /** One picture of the response in its frame. */
 const OnePlot = memo(function OnePlot(props: OnePlotProps) {
-  const { plot, sources, roles, markers, limits, goal, goalText, waiting, cursor, walk, onCursor } = props;
+  const { plot, sources, roles, markers, limits, values, goal, goalText, waiting, cursor, walk, onCursor } =
+    props;
   const svg = useRef<SVGSVGElement>(null);
   const smith = plot.show === 'smith';
-  const drawn = useMemo(() => drawPlot(plot, sources, roles), [plot, sources, roles]);
+  const drawn = useMemo(() => drawPlot(plot, sources, roles, values), [plot, sources, roles, values]);
   const smiths = useMemo(() => (smith ? smithTraces(sources) : []), [smith, sources]);
   const range = useStable(rangeOf(drawn));
   const y = useMemo(
     (): Axis => ({
-      label: roles.ports === 1 && plot.show === 'match' ? '|S11| in dB' : drawn.unit,
-      range,
+      label:
+        roles.ports === 1 && plot.show === 'match' ? '|S11| in dB' : drawn.unit === '1' ? '' : drawn.unit,
+      range: range ?? EMPTY_RANGE[drawn.unit],
       format: (v) =>
         drawn.unit === 'dB' && v <= -200 ? 'below \u2212200 dB' : `${formatNumber(v)}\u2009${drawn.unit}`,
     }),

@@ -95,8 +95,30 @@ export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
   const { result } = retuning;
   if (!result) return null;
   const rows = rowsOf(result);
+  const missed = result.limits?.filter((l) => l.after > 0) ?? [];
+  const better = result.limits
+    ? result.after < result.before - 1e-6 * Math.max(1, result.before)
+    : result.moved.length > 0 && result.after <= result.before;
+  const title = !result.limits
+    ? 'Retuned'
+    : !better
+      ? 'The limits were not brought nearer'
+      : missed.length === 0
+        ? 'The limits are met'
+        : 'Nearer to the limits';
+  const Take = better ? PrimaryButton : Button;
+  const Leave = better ? Button : PrimaryButton;
   return (
-    <Dialog title="Retuned" open onClose={retuning.discard}>
+    <Dialog title={title} open onClose={retuning.discard}>
+      {result.limits && (
+        <p style={{ marginBottom: 12 }}>
+          {missed.length === 0
+            ? better
+              ? 'With these values every limit is kept.'
+              : 'Every limit is kept as it is.'
+            : `Still missed: ${missed.map((l) => `${l.label} by ${formatNumber(l.after, 3)} ${l.unit}`).join('; ')}. ${result.limits.length > 0 && better ? '' : 'Other values on the strip, or wider limits, may lead there.'}`}
+        </p>
+      )}
       {result.limits && (
         <>
           <SectionTitle>Limits of the plots</SectionTitle>
@@ -176,10 +198,12 @@ export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
         </p>
       )}
       <Buttons>
-        <PrimaryButton isDisabled={result.moved.length === 0} onPress={retuning.take} autoFocus>
+        <Take isDisabled={result.moved.length === 0} onPress={retuning.take} autoFocus={better}>
           Take it
-        </PrimaryButton>
-        <Button onPress={retuning.discard}>Leave it</Button>
+        </Take>
+        <Leave onPress={retuning.discard} autoFocus={!better}>
+          Leave it
+        </Leave>
       </Buttons>
     </Dialog>
   );

@@ -31,7 +31,12 @@ export const SweepPart = memo(function SweepPart({ design, sweep, goal, problems
   const goalProblem = problems.find((p) => p.place.kind === 'goal')?.message;
   const set = (change: Partial<Design['sweep']>) =>
     changeDesign(design, 'change the sweep', { sweep: { ...sweep, ...change } }, 'sweep');
-  const problem = message('start') ?? message('stop') ?? message('points');
+  const [pointsText, setPointsText] = useState('');
+  const noNumber =
+    pointsText !== '' && !Number.isFinite(Number(pointsText.trim() === '' ? NaN : pointsText))
+      ? `"${pointsText}" is no number of points; the response is of ${sweep.points}`
+      : undefined;
+  const problem = message('start') ?? message('stop') ?? noNumber ?? message('points');
   return (
     <Part aria-label="Sweep and goal">
       <SectionTitle>Sweep</SectionTitle>
@@ -39,6 +44,7 @@ export const SweepPart = memo(function SweepPart({ design, sweep, goal, problems
         <b>from, to</b>
         <QuantityInput
           label="sweep start"
+          kind="frequency"
           help="First frequency of the response; an expression such as f0/2 follows the design frequency."
           value={sweep.start}
           error={message('start')}
@@ -47,13 +53,19 @@ export const SweepPart = memo(function SweepPart({ design, sweep, goal, problems
         />
         <QuantityInput
           label="sweep stop"
+          kind="frequency"
           help="Last frequency of the response."
           value={sweep.stop}
           error={message('stop')}
           errorElsewhere="sweep-error"
           onChange={(stop) => set({ stop })}
         />
-        <PointsBox points={sweep.points} error={message('points')} onChange={(points) => set({ points })} />
+        <PointsBox
+          points={sweep.points}
+          error={message('points')}
+          onText={setPointsText}
+          onChange={(points) => set({ points })}
+        />
       </SweepGrid>
       {problem && (
         <div>
@@ -64,6 +76,7 @@ export const SweepPart = memo(function SweepPart({ design, sweep, goal, problems
         <b>match</b>
         <QuantityInput
           label="return loss goal"
+          kind="level"
           help="Return loss that counts as matched; the waterline reads the bandwidth at this level."
           value={goal}
           error={goalProblem}
@@ -78,29 +91,39 @@ export const SweepPart = memo(function SweepPart({ design, sweep, goal, problems
 function PointsBox({
   points,
   error,
+  onText,
   onChange,
 }: {
   points: number;
   error?: string;
+  /** What stands in the field. */
+  onText: (text: string) => void;
   onChange: (points: number) => void;
 }) {
   const [text, setText] = useState(String(points));
-  useEffect(() => setText(String(points)), [points]);
-  const valid = /^\d+$/.test(text) && Number(text) >= 2 && Number(text) <= 20001;
+  // What is typed and is a number is the design's at once, so that what is wrong with it is said where all errors are.
+  useEffect(() => setText((old) => (Number(old) === points ? old : String(points))), [points]);
+  const number = /^\s*[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?\s*$/i.test(text) ? Number(text) : undefined;
+  const wrong = number === undefined || error !== undefined;
   return (
     <InputBox
       aria-label="sweep points"
-      title={valid ? 'points' : 'a whole number from 2 to 20001'}
-      aria-invalid={!valid || error !== undefined}
+      aria-invalid={wrong}
+      aria-describedby={wrong ? 'sweep-error' : undefined}
       value={text}
       inputMode="numeric"
+      maxLength={12}
       onChange={(event) => {
         setText(event.target.value);
-        const n = Number(event.target.value);
-        if (/^\d+$/.test(event.target.value) && n >= 2 && n <= 20001) onChange(n);
+        const next = Number(event.target.value);
+        onText(event.target.value);
+        if (event.target.value.trim() !== '' && Number.isFinite(next)) onChange(next);
       }}
       onBlur={() => {
-        if (!valid) setText(String(points));
+        if (number === undefined) {
+          setText(String(points));
+          onText(String(points));
+        }
         endMerge();
       }}
       {...helpHandlers('Points', 'Number of frequencies computed, 2 to 20001.')}

@@ -10,6 +10,7 @@ import {
   type Profile,
   type Tunable,
 } from '@ditch/core/studies';
+import { sideHeld } from '@ditch/core/grow';
 import { useLatest } from '../../bridge/latest';
 import { Menu, Quiet, TextButton, type Command } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
@@ -105,6 +106,11 @@ interface StripProps {
   readonly onBeside: (ids: readonly string[]) => void;
   /** Brings the response into the limits of the plots; absent while it cannot. */
   readonly onMeet: (() => void) | undefined;
+  /** Share done of a search for the limits, and its end. */
+  readonly meeting: number | undefined;
+  readonly onStop: () => void;
+  /** Names of whatever else stands on the design's board. */
+  readonly shared: readonly string[];
 }
 
 /** Values under the hand: each with how the match follows it, the way back, and the attempts that were kept. */
@@ -117,6 +123,9 @@ export default function TuningStrip({
   beside,
   onBeside,
   onMeet,
+  meeting,
+  onStop,
+  shared,
 }: StripProps) {
   const all = useMemo(() => tunables(project, design, resolved), [project, design, resolved]);
   const keys = useMemo(() => design.strip ?? [], [design.strip]);
@@ -159,6 +168,8 @@ export default function TuningStrip({
         run: () => put(t.key),
       })),
   );
+  const side = sideHeld(design);
+  const boardNote = `${side === 'physical' ? 'copper held: impedances follow' : side === 'electrical' ? 'impedances held: copper follows' : 'what is held stays, the rest follows'}${shared.length > 0 ? `; moves ${shared.join(', ')} too` : ''}`;
   const limited = design.plots?.some((p) => p.limits?.length) ?? false;
   const attempts = design.attempts ?? [];
   const atStart = start.values === design.values && start.pieces === design.pieces;
@@ -185,6 +196,7 @@ export default function TuningStrip({
             start={starts.get(tunable.key)}
             onMove={move}
             onTake={take}
+            note={tunable.key.startsWith('stack:') ? boardNote : undefined}
           />
         ))}
         {shown.length === 0 && (
@@ -204,6 +216,8 @@ export default function TuningStrip({
         onKeep={keep}
         onOpen={setOpen}
         onMeet={limited ? onMeet : undefined}
+        meeting={meeting}
+        onStop={onStop}
       />
       {open && attempts.length > 0 && (
         <AttemptList
@@ -228,17 +242,19 @@ interface ToolsProps {
   readonly onKeep: () => void;
   readonly onOpen: (open: boolean) => void;
   readonly onMeet: (() => void) | undefined;
+  readonly meeting: number | undefined;
+  readonly onStop: () => void;
 }
 
 /** What is done with the strip as a whole; it stands still while a value moves. */
 const Tools = memo(function Tools(props: ToolsProps) {
-  const { commands, atStart, count, open, onBack, onStart, onKeep, onOpen, onMeet } = props;
+  const { commands, atStart, count, open, onBack, onStart, onKeep, onOpen, onMeet, meeting, onStop } = props;
   return (
     <Aside>
       <div>
         <Menu label="Tune ▾" ariaLabel="put a value on the tuning strip" commands={commands} />
         <TextButton isDisabled={atStart} onPress={onBack} aria-label="back to the start">
-          to the start
+          back to start
         </TextButton>
         {!atStart && (
           <TextButton
@@ -246,13 +262,13 @@ const Tools = memo(function Tools(props: ToolsProps) {
             aria-label="make the present state the start"
             style={{ marginLeft: 8 }}
           >
-            start here
+            make this the start
           </TextButton>
         )}
       </div>
       <div>
         <TextButton onPress={onKeep} style={{ marginLeft: 10 }}>
-          keep
+          keep this state
         </TextButton>
         <TextButton
           style={{ marginLeft: 8 }}
@@ -262,20 +278,26 @@ const Tools = memo(function Tools(props: ToolsProps) {
         >
           {count === 0 ? 'no attempts' : count === 1 ? '1 attempt' : `${count} attempts`}
         </TextButton>
-        <TextButton
-          style={{ marginLeft: 8 }}
-          isDisabled={!onMeet}
-          aria-label="meet the limits of the plots"
-          {...helpHandlers(
-            'Meet the limits',
-            onMeet
-              ? 'Searches for values on this strip with which the modelled response keeps the limits of all plots; without values here the copper is moved. What is given, such as the load, stays. You see what comes of it before you take it.'
-              : 'Set limits from a plot\u2019s menu first; then the values on this strip can be searched for what keeps them.',
-          )}
-          onPress={onMeet}
-        >
-          meet limits
-        </TextButton>
+        {meeting !== undefined ? (
+          <TextButton style={{ marginLeft: 8 }} onPress={onStop}>
+            meeting limits, {Math.round(meeting * 100)} % · stop
+          </TextButton>
+        ) : (
+          <TextButton
+            style={{ marginLeft: 8 }}
+            isDisabled={!onMeet}
+            aria-label="meet the limits of the plots"
+            {...helpHandlers(
+              'Meet the limits',
+              onMeet
+                ? 'Searches for values on this strip with which the modelled response keeps the limits of all plots; without values here the copper is moved. What is given, such as the load, stays. You see what comes of it before you take it.'
+                : 'Set limits from a plot\u2019s menu first; then the values on this strip can be searched for what keeps them.',
+            )}
+            onPress={onMeet}
+          >
+            meet limits
+          </TextButton>
+        )}
       </div>
     </Aside>
   );

@@ -1,7 +1,7 @@
 import { Note, Part, ValueRow } from './ledgerParts';
 import { memo, useEffect, useRef, useState } from 'react';
 import styled from 'styled-components';
-import { usedNames, type Design, type ResolvedDesign } from '@ditch/core/network';
+import { renameProblem, usedNames, type Design, type ResolvedDesign } from '@ditch/core/network';
 import {
   formatComplex,
   formatQuantity,
@@ -106,11 +106,12 @@ interface ValueLineProps {
 const ValueLine = memo(function ValueLine(props: ValueLineProps) {
   const { design, name, value, note, result, problem, unused, fresh } = props;
   const change = (text: string) => setValue(design, name, text);
+  const [nameProblem, setNameProblem] = useState<string>();
   return (
     <div>
       <ValueRow>
         <ScrubLabel value={value} onChange={change}>
-          <ValueName design={design} name={name} autoFocus={fresh} />
+          <ValueName design={design} name={name} autoFocus={fresh} onProblem={setNameProblem} />
         </ScrubLabel>
         <QuantityInput
           label={`value ${name}`}
@@ -129,42 +130,68 @@ const ValueLine = memo(function ValueLine(props: ValueLineProps) {
           )}
         </Note>
       </ValueRow>
+      {nameProblem !== undefined && (
+        <ErrorText id={`name-${name}-error`}>
+          {nameProblem}; it stays {name}. Escape brings the name back.
+        </ErrorText>
+      )}
       {problem && <ErrorText id={`value-${name}-error`}>{problem}</ErrorText>}
     </div>
   );
 });
 
-/** The name of a value; a new one is written into every expression that uses it. */
-function ValueName({ design, name, autoFocus }: { design: string; name: string; autoFocus: boolean }) {
+/** The name of a value; a new one is written into every expression that means it, and a refused one says why. */
+function ValueName({
+  design,
+  name,
+  autoFocus,
+  onProblem,
+}: {
+  design: string;
+  name: string;
+  autoFocus: boolean;
+  onProblem: (problem: string | undefined) => void;
+}) {
   const [text, setText] = useState(name);
+  const [problem, setProblem] = useState<string>();
   const box = useRef<HTMLInputElement>(null);
+  const say = (said: string | undefined) => {
+    setProblem(said);
+    onProblem(said);
+  };
   useEffect(() => setText(name), [name]);
   useEffect(() => {
     if (autoFocus) box.current?.select();
   }, [autoFocus]);
-  const taken = (other: string) =>
-    useSession
-      .getState()
-      .project?.designs.find((d) => d.id === design)
-      ?.values.some((v) => v.name === other);
-  const valid = text === name || (/^[A-Za-z_]\w*$/.test(text) && !taken(text));
+  const problemOf = (next: string): string | undefined => {
+    const own = useSession.getState().project?.designs.find((d) => d.id === design);
+    return own && next !== name ? renameProblem(own, name, next) : undefined;
+  };
   const commit = () => {
-    if (text !== name && valid && name !== 'f0') renameValue(design, name, text);
-    else setText(name);
+    if (text === name || problemOf(text) !== undefined) return;
+    renameValue(design, name, text);
   };
   return (
     <NameBox
       ref={box}
       aria-label={`name of ${name}`}
-      aria-invalid={!valid}
+      aria-invalid={problem !== undefined}
+      aria-describedby={problem === undefined ? undefined : `name-${name}-error`}
       value={text}
       readOnly={name === 'f0'}
       spellCheck={false}
-      onChange={(event) => setText(event.target.value)}
+      maxLength={60}
+      onChange={(event) => {
+        setText(event.target.value);
+        say(problemOf(event.target.value));
+      }}
       onBlur={commit}
       onKeyDown={(event) => {
         if (event.key === 'Enter') commit();
-        if (event.key === 'Escape') setText(name);
+        if (event.key === 'Escape') {
+          setText(name);
+          say(undefined);
+        }
       }}
       {...(name === 'f0'
         ? helpHandlers('f0', 'The design frequency: electrical lengths are counted here. Its name is fixed.')

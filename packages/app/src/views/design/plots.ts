@@ -6,6 +6,8 @@ import {
   plotCurves,
   rolesOf,
   usualPlots,
+  concerns,
+  type FormulaValues,
   type LimitLine,
   type PlotCurve,
   type Roles,
@@ -79,13 +81,18 @@ export interface Drawn {
 }
 
 /** The curves of a plot from every source, each quantity in its own colour. */
-export function drawPlot(plot: Plot, sources: readonly Source[], roles: Roles): Drawn {
+export function drawPlot(
+  plot: Plot,
+  sources: readonly Source[],
+  roles: Roles,
+  values?: FormulaValues,
+): Drawn {
   const measure = measureOf(plot.show);
   let problem: string | undefined;
   let unit = measure?.unit ?? '';
   const from = (data: SData): readonly PlotCurve[] => {
     try {
-      const read = plotCurves(plot, data, roles);
+      const read = plotCurves(plot, data, roles, values);
       unit ||= read.unit;
       return read.curves;
     } catch (error) {
@@ -106,12 +113,8 @@ export function drawPlot(plot: Plot, sources: readonly Source[], roles: Roles): 
       const label = own ? (curves.length > 1 ? `${curve.label} ${source.name}` : source.name) : curve.label;
       return {
         id: `${source.id}-${curve.id}`,
-        label:
-          source === shown || own
-            ? label.length > 16
-              ? `${label.slice(0, 15)}\u2026`
-              : label
-            : `${label} ${source.name}`,
+        curve: curve.id,
+        label: source === shown || own ? label : `${label} ${source.name}`,
         name: own && curves.length === 1 ? source.name : `${curve.label} ${source.name}`,
         unlabelled: source !== shown && !own,
         colour: own ? quantityColours[beside++ % quantityColours.length] : colours.get(curve.id)!,
@@ -151,10 +154,15 @@ export function rangeOf({ unit, ceiling, traces }: Drawn): [number, number] | un
     low = Math.max(low, -60);
     high = Math.min(high, 60);
   }
-  const pad = Math.max((high - low) * 0.08, unit === 'deg' ? 1 : 0.05);
+  // A magnitude is read against nothing.
+  const floor = (unit === '1' || unit === '%') && low >= 0 ? 0 : undefined;
+  const pad = Math.max(
+    (high - (floor ?? low)) * 0.08,
+    unit === 'deg' ? 1 : Math.min(0.05, 0.1 * Math.abs(high) || 0.05),
+  );
   // Round ends: the axis stands still while a value is tuned, and jumps only when the curves leave it.
   const [from, to] = scaleLinear()
-    .domain([low - pad, high + pad])
+    .domain([floor ?? low - pad, high + pad])
     .nice(6)
     .domain();
   return [from, to];
@@ -186,7 +194,7 @@ export function missed(traces: readonly Trace[], limits: readonly LimitLine[]): 
   let worst: number | undefined;
   for (const limit of limits)
     for (const t of traces) {
-      const here = t.stroke === counted ? excess(t, limit) : undefined;
+      const here = t.stroke === counted && concerns(limit, t.curve ?? '') ? excess(t, limit) : undefined;
       if (here !== undefined) worst = Math.max(worst ?? -Infinity, here);
     }
   return worst;

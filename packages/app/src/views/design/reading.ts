@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { Circuit, Piece, ResolvedDesign } from '@ditch/core/network';
-import { entryOf, readMatch, type Entry, type MatchReading, type SData } from '@ditch/core/results';
+import { entryOf, type Entry, type MatchReading, type SData } from '@ditch/core/results';
 
 /** One level's response, ready to draw and to read. */
 export interface LevelResponse {
@@ -12,14 +12,9 @@ export interface LevelResponse {
 
 export function useLevelResponse(
   data: SData | undefined,
-  f0: number | undefined,
-  goal: number,
+  match: MatchReading | undefined,
 ): LevelResponse | undefined {
-  return useMemo(() => {
-    if (!data || f0 === undefined) return undefined;
-    const reflection = entryOf(data, 0, 0);
-    return { data, reflection, match: readMatch(reflection, f0, -goal) };
-  }, [data, f0, goal]);
+  return useMemo(() => data && { data, reflection: entryOf(data, 0, 0), match }, [data, match]);
 }
 
 /** A pin in words; a piece with one pin is its own name. */

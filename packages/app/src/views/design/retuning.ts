@@ -9,6 +9,8 @@ import { editDesign, say } from '../../store/session';
 export interface Retuning {
   /** Share done while it runs. */
   readonly progress: number | undefined;
+  /** What the one under way is for. */
+  readonly aim: 'ideal' | 'limits' | undefined;
   readonly result: Retuned | undefined;
   /** Towards the ideal response by the copper, or into the limits of the plots by the values on the tuning strip. */
   readonly start: (aim: 'ideal' | 'limits') => void;
@@ -43,9 +45,11 @@ export const takenOver = (design: Design, from: Design, retuned: Design): Design
 export function useRetuning(project: Project, design: Design): Retuning {
   const [progress, setProgress] = useState<number>();
   const [result, setResult] = useState<{ readonly from: Design; readonly retuned: Retuned }>();
+  const [aim, setAim] = useState<'ideal' | 'limits'>();
   const job = useRef<AbortController | undefined>(undefined);
   const start = useHandler((aim: 'ideal' | 'limits') => {
     job.current?.abort();
+    setAim(aim);
     const own = new AbortController();
     job.current = own;
     setProgress(0);
@@ -56,12 +60,15 @@ export function useRetuning(project: Project, design: Design): Retuning {
     )
       .then((reading) => {
         if (own.signal.aborted) return;
-        if ('problem' in reading) say(`Retuning is not possible: ${reading.problem}.`);
+        if ('problem' in reading)
+          say(
+            `${aim === 'limits' ? 'The limits cannot be met' : 'Retuning is not possible'}: ${reading.problem}.`,
+          );
         else setResult({ from: design, retuned: reading.value });
       })
       .catch((error: unknown) => {
         if (!own.signal.aborted)
-          say(`Retuning failed: ${error instanceof Error ? error.message : String(error)}.`);
+          say(`The search failed: ${error instanceof Error ? error.message : String(error)}.`);
       })
       .finally(() => {
         if (job.current === own) setProgress(undefined);
@@ -74,12 +81,14 @@ export function useRetuning(project: Project, design: Design): Retuning {
   const take = useHandler(() => {
     if (!result) return;
     const { from, retuned } = result;
-    editDesign(design.id, 'retune', (d) => takenOver(d, from, retuned.design));
+    editDesign(design.id, retuned.limits ? 'meet limits' : 'retune', (d) =>
+      takenOver(d, from, retuned.design),
+    );
     setResult(undefined);
   });
   const discard = useHandler(() => setResult(undefined));
   return useMemo(
-    () => ({ progress, result: result?.retuned, start, stop, take, discard }),
-    [progress, result, start, stop, take, discard],
+    () => ({ progress, aim, result: result?.retuned, start, stop, take, discard }),
+    [progress, aim, result, start, stop, take, discard],
   );
 }

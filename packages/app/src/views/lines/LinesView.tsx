@@ -211,6 +211,7 @@ function Lines() {
             </span>
             <QuantityInput
               label="Frequency"
+              kind="frequency"
               help="Operating frequency: the electrical length, the dispersion and the losses belong to it."
               value={sheet.freq}
               error={resolved.errors.freq}

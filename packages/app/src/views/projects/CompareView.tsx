@@ -19,6 +19,7 @@ import { useProject } from '../hooks';
 const Page = styled.div`
   display: grid;
   grid-template-columns: minmax(0, 1fr) 380px;
+  grid-template-rows: minmax(0, 1fr);
   gap: 0 24px;
   height: 100%;
   min-height: 0;
@@ -36,6 +37,15 @@ const Head = styled.div`
   margin-bottom: 10px;
   h1 {
     font-size: 16px;
+  }
+`;
+const Stacked = styled.div`
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  > section {
+    flex: 1;
+    height: auto;
   }
 `;
 const Side = styled.div`
@@ -182,7 +192,7 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
     const sources: Source[] = [];
     if (after) sources.push({ id: 'now', name: 'now', stroke: 'modelled', data: after });
     if (before) sources.push({ id: 'then', name: 'then', stroke: 'data', data: before });
-    const picture = drawPlot(plot, sources, roles);
+    const picture = drawPlot(plot, sources, roles, resolvedNow.values);
     // The same quantity keeps its colour in both states; the stroke says which state it is.
     const colours = new Map(picture.traces.map((t) => [t.id.replace(/^now-/, ''), t.colour]));
     const traces = picture.traces.map((t): Trace => ({
@@ -191,7 +201,7 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
       label: t.stroke === 'data' ? `${t.id.replace(/^then-/, '')} then` : t.label,
     }));
     return { ...picture, traces };
-  }, [roles, plot, after, before]);
+  }, [roles, plot, after, before, resolvedNow]);
   if (!circuits[0] && !circuits[1])
     return (
       <Empty title="Neither state has a response">
@@ -199,7 +209,7 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
       </Empty>
     );
   return (
-    <div style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', minHeight: 0 }}>
+    <Stacked>
       {shows.length > 1 && (
         <div style={{ width: 220 }}>
           <Select
@@ -233,6 +243,11 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
           />
         </ChartFrame>
       )}
-    </div>
+      {!drawn && (
+        <Empty title={responses.error ? 'The curves could not be computed' : 'Computing…'}>
+          {responses.error?.message}
+        </Empty>
+      )}
+    </Stacked>
   );
 }

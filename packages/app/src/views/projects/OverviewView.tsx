@@ -4,7 +4,7 @@ import styled from 'styled-components';
 import type { DataBlock, Design, Project } from '@ditch/core/network';
 import { review } from '@ditch/core/review';
 import { formatQuantity } from '@ditch/core/units';
-import { Button, PrimaryButton, Quiet, SectionTitle, TextButton } from '../../controls/basics';
+import { Button, PrimaryButton, Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
 import { NameInput } from '../../controls/NameInput';
 import { InputBox } from '../../controls/QuantityInput';
 import { db } from '../../store/db';
@@ -13,7 +13,8 @@ import { addCheckpoint, edit, returnTo, say } from '../../store/session';
 import { colour } from '../../theme';
 import { Picture as CopperPicture } from '../design/Picture';
 import { addData, changeDesign, duplicateDesign, newDesign, removeData, removeDesign } from '../edits';
-import { useProject, useResolved } from '../hooks';
+import { RecipeGroups } from '../recipes/RecipesView';
+import { usePreferences, useProject, useResolved } from '../hooks';
 
 const Page = styled.div`
   display: grid;
@@ -215,6 +216,7 @@ function Checkpoints({ project }: { project: Project }) {
 export default function OverviewView() {
   const project = useProject();
   const navigate = useNavigate();
+  const preferred = usePreferences((p) => p.lengths);
   return (
     <Page>
       <Title
@@ -224,12 +226,7 @@ export default function OverviewView() {
       />
       <div>
         <SectionTitle>Designs</SectionTitle>
-        {project.designs.length === 0 && (
-          <Quiet>
-            No design yet. A recipe makes one from a goal; an empty one is grown by hand; the lines page turns
-            impedances into widths.
-          </Quiet>
-        )}
+
         <Designs>
           {project.designs.map((d) => (
             <DesignCard key={d.id} project={project} design={d} />
@@ -240,8 +237,41 @@ export default function OverviewView() {
           <Button onPress={() => void navigate(`design/${newDesign(project)}`)}>Empty design</Button>
           <Button onPress={() => exportProject(project)}>Export the project file</Button>
         </div>
+        {project.designs.length === 0 && (
+          <div style={{ marginTop: 18 }}>
+            <Quiet>
+              No design yet. A recipe makes one from a goal, on{' '}
+              {project.stacks.find((s) => s.id === project.line.stack)?.name} at {project.line.freq}:
+            </Quiet>
+            <RecipeGroups project={project} />
+          </div>
+        )}
       </div>
       <div>
+        <SectionTitle>
+          Boards
+          <Link to="boards">look at them</Link>
+        </SectionTitle>
+        <p style={{ margin: '6px 0 18px' }}>
+          <Quiet>{project.stacks.map((s) => s.name).join(', ')}</Quiet>
+        </p>
+        <SectionTitle>Lengths in</SectionTitle>
+        <div style={{ margin: '6px 0 18px' }}>
+          <Segments
+            label="units of lengths in this project"
+            value={project.display?.lengths ?? 'browser'}
+            choices={[
+              { id: 'browser', label: `as preferred (${preferred})` },
+              { id: 'mm', label: 'mm' },
+              { id: 'mil', label: 'mil' },
+            ]}
+            onChange={(id) =>
+              edit('choose the unit of lengths', ({ display: _before, ...p }): Project =>
+                id === 'browser' ? p : { ...p, display: { lengths: id as 'mm' | 'mil' } },
+              )
+            }
+          />
+        </div>
         <Checkpoints project={project} />
         <DataList project={project} />
       </div>

@@ -194,10 +194,16 @@ function Loaded({ recipe }: { recipe: Recipe }) {
   }, [recipe, inputs, stack, medium, project]);
 
   const circuits = useMemo(() => [outcome.resolved && circuitOf(outcome.resolved, 'ideal')], [outcome]);
-  const response = useResponses(circuits, outcome.resolved?.sweep, project.data);
-  const level = useLevelResponse(response.data[0], outcome.resolved?.f0, outcome.resolved?.goal ?? 20);
-  const data = response.data[0];
   const f0 = outcome.resolved?.f0;
+  const target = -(outcome.resolved?.goal ?? 20);
+  const response = useResponses(
+    circuits,
+    outcome.resolved?.sweep,
+    project.data,
+    f0 === undefined ? undefined : { of: 1, match: { near: f0, target }, at: [f0] },
+  );
+  const [data] = response.data;
+  const level = useLevelResponse(data, response.matches[0]);
   const roles = useMemo(() => (data && f0 !== undefined ? rolesOf(data, f0) : undefined), [data, f0]);
   const drawn = useMemo(() => {
     if (!data || !roles) return undefined;
@@ -235,7 +241,7 @@ function Loaded({ recipe }: { recipe: Recipe }) {
         designs: [...p.designs, { ...outcome.design!, id, name, stack: withBoard.id }],
       };
     });
-    void navigate(`/p/${project.id}/design/${id}`);
+    void navigate(`/p/${project.id}/design/${id}`, { state: { fresh: true } });
   };
   const match = level?.match;
 
@@ -349,7 +355,7 @@ function Loaded({ recipe }: { recipe: Recipe }) {
               x={FREQUENCY}
               y={{ label: roles && roles.ports > 1 ? 'dB' : '|S11| in dB', range: [-50, 0] }}
               goal={{ level: -20, from: match?.band?.low, to: match?.band?.high }}
-              waiting={!ready}
+              waiting={!ready || response.waiting}
             />
           </ChartFrame>
           {recipe.family && (
@@ -400,6 +406,7 @@ function Field({ field, value, error, project, onChange }: FieldProps) {
         <QuantityInput
           label={field.label}
           help={field.help}
+          kind={field.type === 'quantity' ? field.rule.kind : undefined}
           value={value}
           error={error}
           placeholder={field.type === 'text' ? field.placeholder : undefined}
@@ -431,7 +438,14 @@ function LoadField({ field, value, error, project, onChange }: FieldProps) {
     );
   return (
     <>
-      <QuantityInput label={field.label} help={field.help} value={value} error={error} onChange={onChange} />
+      <QuantityInput
+        label={field.label}
+        help={field.help}
+        kind="impedance"
+        value={value}
+        error={error}
+        onChange={onChange}
+      />
       <Wide style={{ fontSize: 11 }}>
         <TextButton onPress={() => void fromFile()}>or one-port data from a file</TextButton>
       </Wide>

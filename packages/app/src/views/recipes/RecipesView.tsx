@@ -1,9 +1,10 @@
-import { useMemo } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import styled from 'styled-components';
 import { resolveDesign, type Project } from '@ditch/core/network';
-import { initialInputs, RecipeError, recipes, type Recipe } from '@ditch/core/recipes';
+import { initialInputs, recipeGoals, recipes, type Recipe } from '@ditch/core/recipes';
 import { Quiet } from '../../controls/basics';
+import { InputBox } from '../../controls/QuantityInput';
 import { colour } from '../../theme';
 import { Picture } from '../design/Picture';
 import { useProject } from '../hooks';
@@ -11,19 +12,31 @@ import { useProject } from '../hooks';
 const Page = styled.div`
   max-width: 1160px;
   margin: 0 auto;
-  padding: 22px 24px;
+  padding: 20px 24px;
   h1 {
     font-size: 18px;
   }
 `;
+const Head = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 280px;
+  align-items: end;
+  gap: 24px;
+`;
+const Group = styled.section`
+  margin-top: 18px;
+  h2 {
+    font-size: 14px;
+  }
+`;
 const List = styled.ul`
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
-  gap: 14px;
-  margin-top: 16px;
+  grid-template-columns: repeat(auto-fill, minmax(250px, 1fr));
+  gap: 12px;
+  margin-top: 8px;
   a {
     display: grid;
-    grid-template-rows: 150px auto;
+    grid-template-rows: 112px auto;
     height: 100%;
     border: 1px solid ${colour('rule')};
     background: ${colour('raised')};
@@ -37,37 +50,41 @@ const List = styled.ul`
     min-height: 0;
   }
   p {
-    padding: 8px 12px 12px;
+    padding: 7px 12px 10px;
+    font-size: 12px;
   }
   b {
     display: block;
+    font-size: 13px;
   }
 `;
 
-function Card({ recipe, project }: { recipe: Recipe; project: Project }) {
+const Card = memo(function Card({
+  recipe,
+  project,
+  base,
+}: {
+  recipe: Recipe;
+  project: Project;
+  base: string;
+}) {
+  const { stacks, line } = project;
   const resolved = useMemo(() => {
-    const stack = project.stacks.find((s) => s.id === project.line.stack);
+    const stack = stacks.find((s) => s.id === line.stack);
     if (!stack) return undefined;
-    const context = {
-      stack,
-      medium: project.line.medium,
-      newId: () => 'preview',
-      data: [],
-    };
+    const context = { stack, medium: line.medium, newId: () => 'preview', data: [] };
     try {
-      return resolveDesign(
-        project,
-        recipe.design({ ...initialInputs(recipe), freq: project.line.freq }, context),
-      );
-    } catch (error) {
-      // The project's own frequency may not be one; the recipe itself will say so.
-      if (error instanceof RecipeError) return undefined;
-      throw error;
+      return resolveDesign(project, recipe.design({ ...initialInputs(recipe), freq: line.freq }, context));
+    } catch {
+      // The project's own frequency or board may not be one; the recipe itself will say so.
+      return undefined;
     }
-  }, [recipe, project]);
+    // The board and the line sheet are all that the picture is made from.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [recipe, stacks, line]);
   return (
     <li>
-      <Link to={recipe.id}>
+      <Link to={`${base}/${recipe.id}`}>
         <div>{resolved && <Picture resolved={resolved} />}</div>
         <p>
           <b>{recipe.name}</b>
@@ -76,20 +93,62 @@ function Card({ recipe, project }: { recipe: Recipe; project: Project }) {
       </Link>
     </li>
   );
+});
+
+const words = (recipe: Recipe): string =>
+  [recipe.name, recipe.about, recipe.source, recipeGoals.find((g) => g.id === recipe.goal)!.label]
+    .join(' ')
+    .toLowerCase();
+
+/** Recipes by their goals, each with its copper on the project's board; only those that a search leaves. */
+export function RecipeGroups({ project, search = '' }: { project: Project; search?: string }) {
+  const asked = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const left = [...recipes.values()].filter((r) => asked.every((word) => words(r).includes(word)));
+  if (left.length === 0)
+    return (
+      <p style={{ marginTop: 24 }}>
+        <Quiet>No recipe says \u201C{search}\u201D. An empty design is grown by hand, pin by pin.</Quiet>
+      </p>
+    );
+  return recipeGoals.map(({ id, label, about }) => {
+    const own = left.filter((r) => r.goal === id);
+    if (own.length === 0) return null;
+    return (
+      <Group key={id} aria-label={label}>
+        <h2>
+          {label} <Quiet style={{ fontWeight: 400 }}>{about}</Quiet>
+        </h2>
+        <List>
+          {own.map((recipe) => (
+            <Card key={recipe.id} recipe={recipe} project={project} base={`/p/${project.id}/recipes`} />
+          ))}
+        </List>
+      </Group>
+    );
+  });
 }
 
-/** All recipes, each with its copper on the project's board. */
+/** All recipes, to be found by goal or by typing. */
 export default function RecipesView() {
   const project = useProject();
+  const [search, setSearch] = useState('');
   return (
     <Page>
-      <h1>Recipes</h1>
-      <Quiet>A goal goes in, a design comes out, with the theory it follows from.</Quiet>
-      <List>
-        {[...recipes.values()].map((recipe) => (
-          <Card key={recipe.id} recipe={recipe} project={project} />
-        ))}
-      </List>
+      <Head>
+        <div>
+          <h1>Recipes</h1>
+          <Quiet>A goal goes in, a design comes out, with the theory it follows from.</Quiet>
+        </div>
+        <InputBox
+          type="search"
+          aria-label="search the recipes"
+          placeholder="search: stub, equal ripple, Wilkinson \u2026"
+          value={search}
+          maxLength={80}
+          onChange={(event) => setSearch(event.target.value)}
+        />
+      </Head>
+      <RecipeGroups project={project} search={search} />
     </Page>
   );
 }
