@@ -123,7 +123,8 @@ test('a field is dragged by its name and explains itself', async ({ page }) => {
   await page.mouse.down();
   await page.mouse.move(box.x + 40, box.y + 8, { steps: 6 });
   await page.mouse.up();
-  await expect(page.getByLabel('Permittivity')).toHaveValue('3.44');
-  await page.getByRole('button', { name: /^Undo: change er/ }).click();
-  await expect(page.getByLabel('Permittivity')).toHaveValue('2.94');
+  const field = page.getByLabel('Permittivity', { exact: true });
+  await expect(field).toHaveValue('3.44');
+  await page.getByRole('button', { name: /^Undo: change the board.s permittivity/ }).click();
+  await expect(field).toHaveValue('2.94');
 });

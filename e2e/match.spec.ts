@@ -102,7 +102,7 @@ test('the tuning strip matches by keyboard alone; attempts are kept, laid beside
   const tunedText = await page.getByLabel('value stub', { exact: true }).inputValue();
 
   const strip = page.getByRole('region', { name: 'Tuning strip' });
-  await strip.getByRole('button', { name: 'keep', exact: true }).click();
+  await strip.getByRole('button', { name: 'keep this state' }).click();
   await expect(strip.getByRole('button', { name: '3 attempts' })).toBeVisible();
   await stub.focus();
   await page.keyboard.press('Home');
@@ -209,7 +209,7 @@ test('values are typed into the strip, limits are met by them, and that is one s
   await expect(plot.getByText(/limits missed by/)).toBeVisible();
 
   await meet.click();
-  const result = page.getByRole('dialog', { name: 'Retuned' });
+  const result = page.getByRole('dialog', { name: 'The limits are met' });
   const row = result.getByRole('row', { name: /below \u221220 dB/ });
   await expect(row).toContainText('missed by');
   await expect(row).toContainText('to spare');

@@ -199,7 +199,7 @@ test('from a board and an impedance to a match, simulated, read and carried away
     const other = await browser.newContext({ baseURL: new URL(page.url()).origin });
     const elsewhere = await other.newPage();
     await elsewhere.goto('/projects');
-    await expect(elsewhere.getByText('There is no project yet')).toBeVisible();
+    await expect(elsewhere.getByText('There is no project here yet')).toBeVisible();
     const chooser = elsewhere.waitForEvent('filechooser');
     await elsewhere.getByRole('button', { name: 'Import a project file' }).click();
     await (

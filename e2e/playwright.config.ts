@@ -19,6 +19,8 @@ export default defineConfig({
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
     launchOptions,
+    // Files kept by the page answer for the server; only the test of that wants them.
+    serviceWorkers: 'block',
   },
   webServer: {
     command: 'node packages/server/dist/main.js',

@@ -1,4 +1,4 @@
-import { answerLate, expect, levels, nav, openDemo, test } from './fixtures';
+import { answerLate, choose, expect, levels, nav, openDemo, test } from './fixtures';
 
 test('two tabs on one project lose neither one\u2019s work', async ({ page, context }) => {
   await openDemo(page);
@@ -54,8 +54,20 @@ test('checkpoints keep a state to return to; a project is copied and deleted', a
   await page.getByRole('button', { name: 'Delete Ditchwater flow gauge (copy)' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Delete' }).click();
   await expect(page.getByRole('listitem')).toHaveCount(1);
+  // A new project asks for what all else depends on, and offers what was used last.
   await page.getByRole('button', { name: 'New project' }).click();
-  await expect(page.getByText('No design yet.')).toBeVisible();
+  const dialog = page.getByRole('dialog', { name: 'New project' });
+  const freq = dialog.getByLabel('design frequency');
+  await expect(freq).toHaveValue('10.55 GHz');
+  await freq.fill('10 mm');
+  await expect(dialog.getByText(/needs a frequency/)).toBeVisible();
+  await expect(dialog.getByRole('button', { name: 'Create the project' })).toBeDisabled();
+  await freq.fill('5.8 ghz');
+  await choose(page, dialog.getByRole('button', { name: /Laminate/ }), /Alumina/);
+  await dialog.getByRole('button', { name: 'Create the project' }).click();
+  await expect(page.getByText(/No design yet.*Alumina 99.6 % at 5.8 GHz/)).toBeVisible();
+  await page.getByRole('link', { name: /Branch-line hybrid/ }).click();
+  await expect(page.getByLabel('Design frequency')).toHaveValue('5.8 GHz');
 });
 
 test('addresses that lead nowhere say so', async ({ page }) => {

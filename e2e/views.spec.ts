@@ -61,7 +61,7 @@ test('the waterline moves, the ledger folds away on a narrow screen, the look ca
   page,
 }) => {
   await openDemo(page);
-  const waterline = page.getByRole('separator');
+  const waterline = page.getByRole('separator', { name: /^waterline/ });
   const before = (await waterline.boundingBox())!;
   await page.mouse.move(before.x + 300, before.y + 20);
   await page.mouse.down();
@@ -78,7 +78,7 @@ test('the waterline moves, the ledger folds away on a narrow screen, the look ca
   await page.getByRole('button', { name: /unfold the ledger/ }).click();
   await expect(page.getByLabel('value f0')).toBeVisible();
   for (const look of ['light', 'dark']) {
-    await choose(page, page.getByRole('button', { name: /^Export/ }), /^Look/);
+    await choose(page, page.getByRole('button', { name: /^Look/ }), new RegExp(`^${look}`, 'i'));
     await expect(page.locator('html')).toHaveAttribute('data-theme', look);
   }
 });

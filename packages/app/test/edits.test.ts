@@ -108,7 +108,8 @@ describe('jobs', () => {
   const request = (points: number) => {
     const resolved = resolveDesign(project(), design());
     const circuits = [circuitOf(resolved, 'modelled')!, circuitOf(resolved, 'ideal')!];
-    return { circuits, start: 1e9, stop: 20e9, points, data: [] };
+    const sweep = { start: 1e9, stop: 20e9, points };
+    return { tasks: circuits.map((circuit) => ({ circuit, sweep })), data: [] };
   };
   const context = (change: Partial<JobContext> = {}): JobContext => ({
     pause: () => Promise.resolve(false),
@@ -128,7 +129,7 @@ describe('jobs', () => {
       [1, 100_000],
       [2, 200_000],
     ])
-      short.forEach((level, i) => expect(level.re[k]).toBe(long[i].re[j]));
+      short.forEach((level, i) => expect(level.swept!.re[k]).toBe(long[i].swept!.re[j]));
   });
 
   it('end early when they are cancelled', async () => {

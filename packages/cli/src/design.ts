@@ -15,7 +15,7 @@ import { dataLoad, RecipeError, recipes, type Recipe, type RecipeField } from '@
 import { formatComplex, formatQuantity } from '@ditch/core/units';
 import { basename } from 'node:path';
 import { optionError } from './errors';
-import { readText, writeWhole } from './files';
+import { print, readText, writeWhole } from './files';
 import { addSubstrateOptions, choice, count, quantity, stackFrom, type Options } from './options';
 import { table } from './print';
 
@@ -237,13 +237,13 @@ function sectionsOf(resolved: ResolvedDesign): Section[] {
 function report(design: Design, resolved: ResolvedDesign, options: Options): void {
   const sections = sectionsOf(resolved);
   if (options.json) {
-    process.stdout.write(
+    print(
       `${JSON.stringify({ recipe: design.recipe, design: design.name, file: options.out, freq: resolved.f0, medium: design.medium, sections })}\n`,
     );
     return;
   }
   const load = resolved.values.get('zl');
-  process.stdout.write(
+  print(
     `${design.name} at ${formatQuantity(resolved.f0!, 'frequency', { digits: 6 })}${load ? `, load ${formatComplex(load.re, load.im)}` : ''}\n` +
       table([
         ['section', 'impedance', 'angle', 'width', 'length'],

@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { laminates } from '@ditch/core/stack';
 import { addDesign } from './design';
 import { optionError, UsageError } from './errors';
+import { print } from './files';
 import { addLine } from './line';
 import { table } from './print';
 import { addSimulate } from './simulate';
@@ -25,7 +26,7 @@ function build(): Command {
     .description('Microstrip and stripline: impedances to copper, networks to responses.')
     .version('0.1.0')
     .exitOverride()
-    .configureOutput({ writeErr: () => undefined })
+    .configureOutput({ writeErr: () => undefined, writeOut: print })
     .showSuggestionAfterError(false);
   addLine(program);
   addDesign(program);
@@ -35,7 +36,7 @@ function build(): Command {
     .description('list the laminates that ship')
     .option('--json', 'print as JSON')
     .action((options: { json?: boolean }) => {
-      process.stdout.write(
+      print(
         options.json
           ? `${JSON.stringify({ substrates: laminates })}\n`
           : table([
@@ -47,7 +48,7 @@ function build(): Command {
   const inherit = (command: Command): void => {
     command
       .exitOverride()
-      .configureOutput({ writeErr: () => undefined })
+      .configureOutput({ writeErr: () => undefined, writeOut: print })
       .allowExcessArguments(false)
       .showSuggestionAfterError(false);
     command.commands.forEach((c) => inherit(c));

@@ -1,4 +1,16 @@
-import { readFileSync, realpathSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  accessSync,
+  chmodSync,
+  constants,
+  readdirSync,
+  readFileSync,
+  realpathSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+  writeSync,
+} from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { UsageError } from './errors';
 
@@ -11,6 +23,7 @@ const reasons: Record<string, string> = {
   ENOSPC: 'the disk is full',
   EROFS: 'the file system is read-only',
   ENAMETOOLONG: 'the name is too long',
+  READONLY: 'it is read-only',
 };
 
 const reason = (error: unknown): string => {
@@ -26,10 +39,41 @@ export function readText(path: string): string {
   }
 }
 
-/** Writes a file as a whole or not at all: beside its target first, then renamed over it. */
+/** Names of files under way: hidden, beside their target, with the process that writes them. */
+const temporaryName = (target: string): string =>
+  `.${basename(target).slice(0, 100)}.${process.pid}.ditch.tmp`;
+const TEMPORARY = /^\..*\.(\d+)\.ditch\.tmp$/;
+
+/** Removes what processes left behind that were killed while they wrote. */
+function clearUp(folder: string): void {
+  try {
+    for (const name of readdirSync(folder)) {
+      const pid = TEMPORARY.exec(name)?.[1];
+      if (pid === undefined || Number(pid) === process.pid || isAlive(Number(pid))) continue;
+      rmSync(join(folder, name), { force: true });
+    }
+  } catch {
+    // A folder that cannot be listed is no reason not to write into it.
+  }
+}
+
+function isAlive(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code === 'EPERM';
+  }
+}
+
+/**
+ * Writes a file as a whole or not at all: beside its target first, then renamed over it. The target keeps its mode; one
+ * that may not be written is left alone, though a rename could replace it.
+ */
 export function writeWhole(path: string, content: string): void {
   let target = path;
   let temporary: string | undefined;
+  let mode: number | undefined;
   try {
     try {
       target = realpathSync(path);
@@ -40,14 +84,40 @@ export function writeWhole(path: string, content: string): void {
         writeFileSync(target, content);
         return;
       }
+      mode = stat.mode & 0o7777;
+      // Root may write everything; what somebody has protected stays all the same.
+      if ((mode & 0o222) === 0) throw Object.assign(new Error('is read-only'), { code: 'READONLY' });
+      accessSync(target, constants.W_OK);
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
     }
-    temporary = join(dirname(target), `.${basename(target).slice(0, 100)}.${process.pid}.tmp`);
+    clearUp(dirname(target));
+    temporary = join(dirname(target), temporaryName(target));
     writeFileSync(temporary, content, { flag: 'wx' });
+    if (mode !== undefined) chmodSync(temporary, mode);
     renameSync(temporary, target);
   } catch (error) {
     if (temporary) rmSync(temporary, { force: true });
     throw new UsageError(`--out: ${path} cannot be written (${reason(error)})`);
+  }
+}
+
+/** Prints to standard output; a disk that is full there is an error in words like any other. */
+export function print(text: string): void {
+  try {
+    let rest = Buffer.from(text);
+    while (rest.length > 0) {
+      try {
+        rest = rest.subarray(writeSync(1, rest));
+      } catch (error) {
+        // A pipe whose reader is slow.
+        if ((error as NodeJS.ErrnoException).code !== 'EAGAIN') throw error;
+        Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 5);
+      }
+    }
+  } catch (error) {
+    // The reader of a pipe may leave early.
+    if ((error as NodeJS.ErrnoException).code === 'EPIPE') return;
+    throw new UsageError(`standard output cannot be written (${reason(error)})`);
   }
 }

@@ -9,6 +9,7 @@ import {
 } from '@ditch/core/lines';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
+import { print } from './files';
 import { addSubstrateOptions, choice, quantity, stackFrom, type Options } from './options';
 import { table } from './print';
 
@@ -80,7 +81,7 @@ function run(kind: string, options: Options): void {
     );
 
   if (options.json) {
-    process.stdout.write(
+    print(
       `${JSON.stringify({
         kind,
         mode,
@@ -102,7 +103,7 @@ function run(kind: string, options: Options): void {
     return;
   }
   const loss = line.lossConductor + line.lossDielectric;
-  process.stdout.write(
+  print(
     table([
       ['impedance', formatQuantity(line.z0, 'impedance')],
       [

@@ -19,7 +19,7 @@ import {
 import { ConversionError, decibels, renormalise, type SData } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
-import { readText, writeWhole } from './files';
+import { print, readText, writeWhole } from './files';
 import { choice, count, quantity, type Options } from './options';
 import { table } from './print';
 
@@ -193,7 +193,7 @@ function run(file: string, options: Options): void {
           : writeTouchstone(data, { version: suffix === 'ts' ? 2 : 1, format, parameter, comments }),
       );
     }
-    print(data, design, level, parameter, out, options);
+    report(data, design, level, parameter, out, options);
   } catch (error) {
     if (error instanceof TouchstoneError)
       return optionError(reference ? 'z0' : 'out', `${error.message}; give a real --z0, or write .csv`);
@@ -202,7 +202,7 @@ function run(file: string, options: Options): void {
   }
 }
 
-function print(
+function report(
   data: SData,
   design: Design,
   level: string,
@@ -214,7 +214,7 @@ function print(
   if (options.json) {
     const matrix = (part: Float64Array, k: number) =>
       Array.from({ length: n }, (_, i) => Array.from(part.subarray((k * n + i) * n, (k * n + i + 1) * n)));
-    process.stdout.write(
+    print(
       `${JSON.stringify({
         design: design.name,
         level,
@@ -229,7 +229,7 @@ function print(
     return;
   }
   if (out !== undefined) {
-    process.stdout.write(
+    print(
       `${design.name}, ${level}: ${freq.length} point${freq.length > 1 ? 's' : ''}, ${n} port${n > 1 ? 's' : ''}, ${parameter.toUpperCase()} written to ${out}\n`,
     );
     return;
@@ -242,5 +242,5 @@ function print(
       formatQuantity(freq[k], 'frequency', { digits: 6 }),
       ...heads.map((_, e) => formatNumber(decibels(data.re[k * n * n + e], data.im[k * n * n + e]))),
     ]);
-  process.stdout.write(`${design.name}, ${level}\n${table([['frequency', ...heads], ...rows])}`);
+  print(`${design.name}, ${level}\n${table([['frequency', ...heads], ...rows])}`);
 }

@@ -293,7 +293,7 @@ describe('values', () => {
           fc.array(fc.oneof({ maxDepth: 2 }, quantity, tie('call')), { minLength: 1, maxLength: 5 }),
         )
         .map(([name, args]) => `${name}(${args.join(', ')})`),
-    })).call as fc.Arbitrary<string>;
+    })).call;
     fc.assert(
       fc.property(call, (text) => {
         const project = valued([['x', text]]);

@@ -46,7 +46,7 @@ describe('quantities', () => {
     ['2*50ohm', 'length', /not a resistance/],
     ['3 mm + 2 ohm', 'length', /adds a resistance or impedance to a length/],
     ['1/0 mm', 'length', /divides by zero/],
-    ['acos(1.2)', 'angle', /acos\(\) has no angle for 1\.2/],
+    ['acos(1.2)', 'angle', /acos\(\) takes a number from .1 to 1, and this is 1\.2/],
     ['0,5 mm', 'length', /decimal point/],
     ['1e400 mm', 'length', /not a finite/],
     ['NaN', 'number', /finite/],

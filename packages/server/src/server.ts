@@ -49,8 +49,11 @@ export async function createServer({ root, logger = false }: ServerOptions): Pro
   server.get('/health', () => ({ ok: true }));
   // Every view has an address of its own, and they all start from the same page.
   server.setNotFoundHandler(async (request, reply) => {
+    const [path] = request.url.split('?');
+    // Ids of projects may hold dots, so an ending says nothing below a view's own address.
+    const isView = /^\/(p|projects|help)(\/|$)/.test(path);
     const isPage =
-      (request.method === 'GET' || request.method === 'HEAD') && !/\.\w+$/.test(request.url.split('?')[0]);
+      (request.method === 'GET' || request.method === 'HEAD') && (isView || !/\.\w+$/.test(path));
     if (isPage) return reply.header('cache-control', 'no-cache').sendFile('index.html');
     return reply.code(404).send({ error: 'not found' });
   });

@@ -132,7 +132,7 @@ const Top = memo(function Top({
   return (
     <Head>
       <h3>{title}</h3>
-      <Quiet>{note}</Quiet>
+      <Quiet title={note}>{note}</Quiet>
       <Menu label="Chart" ariaLabel={`${title}: chart commands`} commands={commands} />
     </Head>
   );

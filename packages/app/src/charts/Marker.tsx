@@ -5,7 +5,7 @@ import type { ChartMarker, MarkerActions, Trace } from './types';
 
 interface MarkerProps {
   readonly marker: ChartMarker;
-  /** Row of its label: 0 above the plot, 1 inside it. */
+  /** Row of its label: 0 above the plot, from 1 on inside it. */
   readonly row: number;
   readonly sx: { (x: number): number; invert(p: number): number };
   readonly width: number;
@@ -80,7 +80,7 @@ export function Marker({
       <line y1={-4} y2={height} stroke={colour('ink')} strokeWidth={1.1} />
       <text
         x={row === 0 ? 0 : 4}
-        y={row === 0 ? -7 : 12}
+        y={row === 0 ? -7 : 12 + 13 * (row - 1)}
         textAnchor={at > width - 40 ? 'end' : at < 40 || row > 0 ? 'start' : 'middle'}
         fontSize={11}
         fontWeight={600}

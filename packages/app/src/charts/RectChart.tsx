@@ -14,6 +14,7 @@ import styled from 'styled-components';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { colour } from '../theme';
 import { nearest, shifted, spread, valueAt, type Domain } from './domain';
+import { linesOf, rowsOf } from './labels';
 import { Marker } from './Marker';
 import { curvePath, pixelsOf } from './path';
 import { useSize } from './size';
@@ -116,7 +117,7 @@ const MARGIN = { left: 46, top: 18, bottom: 30 };
 
 /** Room for the labels at the curves' ends, by their longest. */
 const labelRoom = (labels: readonly string[]): number =>
-  Math.min(132, Math.max(40, 14 + 6.4 * Math.max(0, ...labels.map((l) => l.length))));
+  Math.min(160, Math.max(40, 14 + 6.6 * Math.max(0, ...labels.flatMap(linesOf).map((l) => l.length))));
 
 const NO_GUIDES: readonly Guide[] = [];
 const NO_LIMITS: readonly LimitBand[] = [];
@@ -247,7 +248,11 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
         return Number.isFinite(y) ? Math.min(height, Math.max(0, sy(y))) : y < 0 ? height : 0;
       });
     const atGuides = guides.map((g) => Math.min(height, Math.max(0, sy(g.y))));
-    return spread([...wanted, ...atGuides], 13, 4, height);
+    const heights = [
+      ...traces.filter((t) => !t.unlabelled).map((t) => 13 * linesOf(t.label).length),
+      ...guides.map(() => 13),
+    ];
+    return spread([...wanted, ...atGuides], heights, 4, height);
   }, [traces, guides, view.x, sy, height]);
 
   const zoomBy = (factor: number, cx: number, cy: number, onlyY: boolean, onlyX: boolean) => {
@@ -328,14 +333,7 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
     action();
   };
 
-  // Markers that stand close take turns in two rows of labels.
-  const rows = new Map<string, number>();
-  let lastTop = -Infinity;
-  for (const m of [...markers].sort((a, b) => a.x - b.x)) {
-    const crowded = sx(m.x) - lastTop < 78;
-    rows.set(m.id, crowded ? 1 : 0);
-    if (!crowded) lastTop = sx(m.x);
-  }
+  const rows = rowsOf(markers.map((m) => ({ x: sx(m.x), text: m.label })));
 
   const labelled = traces.filter((t) => !t.unlabelled);
   const cursorX = cursor !== undefined && cursor >= view.x[0] && cursor <= view.x[1] ? cursor : undefined;
@@ -444,13 +442,17 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
                 key={t.id}
                 x={width + 8}
                 y={ends[i]}
-                dy="0.32em"
                 fontSize={11}
                 fontWeight={600}
                 style={{ fill: colour(t.colour) }}
                 opacity={waiting ? 0.5 : 1}
               >
-                {t.label}
+                {linesOf(t.label).map((line, k, all) => (
+                  <tspan key={k} x={width + 8} dy={k === 0 ? `${0.32 - 0.6 * (all.length - 1)}em` : '1.2em'}>
+                    {line}
+                  </tspan>
+                ))}
+                <title>{t.name ?? t.label}</title>
               </text>
             ))}
             {guides.map((g, i) => (
@@ -465,11 +467,11 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
                 {g.label}
               </text>
             ))}
-            {markers.map((m) => (
+            {markers.map((m, i) => (
               <Marker
                 key={m.id}
                 marker={m}
-                row={rows.get(m.id) ?? 0}
+                row={rows[i]}
                 sx={sx}
                 width={width}
                 height={height}

@@ -13,7 +13,8 @@ import { decibels, degrees, impedanceOf, interpolate, vswr } from '@ditch/core/r
 import { formatComplex, formatImpedance, formatNumber, formatQuantity, formatVswr } from '@ditch/core/units';
 import { useHandler } from '../controls/stable';
 import { colour, type ColourName } from '../theme';
-import { SmithGrid, type SmithGridName } from './SmithGrid';
+import { boxOf, placeAround, type Box as LabelBox } from './labels';
+import { SmithGrid, smithNumbers, type SmithGridName } from './SmithGrid';
 import { SmithPath, type ArcActions, type SmithArc } from './SmithPath';
 import { useSize } from './size';
 import { strokeProps, type ChartMarker, type Stroke } from './types';
@@ -197,6 +198,32 @@ export const SmithChart = memo(function SmithChart({
     return { x: cx + s.re * radius, y: cy - s.im * radius };
   };
 
+  const spots = traces.flatMap((trace) =>
+    trace.stroke === 'data' || trace.stroke === 'influence'
+      ? []
+      : markers.flatMap((m) => {
+          const p = dot(trace, m.x);
+          const shown = trace.stroke === 'modelled';
+          return p ? [{ key: `${trace.id}:${m.id}`, ...p, shown, text: m.label }] : [];
+        }),
+  );
+  // Names give way to the numbers of the ruling, to the handles of arcs and to one another.
+  const around = (p: { x: number; y: number }, r: number): LabelBox => ({
+    x: p.x - r,
+    y: p.y - r,
+    width: 2 * r,
+    height: 2 * r,
+  });
+  const ends = arcs.flatMap((arc) => {
+    const last = arc.points[arc.points.length - 1];
+    return arc.shown === undefined ? [] : [around({ x: cx + last.re * radius, y: cy - last.im * radius }, 8)];
+  });
+  const names = placeAround(
+    spots.filter((s) => s.shown),
+    [...smithNumbers(cx, cy, radius, grids).map(boxOf), ...spots.map((s) => around(s, 5)), ...ends],
+    { x: 0, y: 0, width: size.width, height: size.height },
+  );
+
   return (
     <Box ref={box}>
       {size.width > 0 && (
@@ -246,30 +273,19 @@ export const SmithChart = memo(function SmithChart({
               />
             ))}
           </g>
-          {traces.map((trace) =>
-            trace.stroke === 'data' || trace.stroke === 'influence'
-              ? null
-              : markers.map((m) => {
-                  const p = dot(trace, m.x);
-                  return p ? (
-                    <g key={`${trace.id}:${m.id}`}>
-                      <circle
-                        cx={p.x}
-                        cy={p.y}
-                        r={trace.stroke === 'modelled' ? 4.5 : 3}
-                        fill={colour('raised')}
-                        stroke={trace.stroke === 'modelled' ? colour('water') : colour('ruleStrong')}
-                        strokeWidth={2}
-                      />
-                      {trace.stroke === 'modelled' && (
-                        <text x={p.x + 8} y={p.y - 6} fontSize={11} fontWeight={600} fill={colour('ink')}>
-                          {m.label}
-                        </text>
-                      )}
-                    </g>
-                  ) : null;
-                }),
-          )}
+          <g pointerEvents="none">
+            {spots.map(({ key, x, y, shown }) => (
+              <circle
+                key={key}
+                cx={x}
+                cy={y}
+                r={shown ? 4.5 : 3}
+                fill={colour('raised')}
+                stroke={shown ? colour('water') : colour('ruleStrong')}
+                strokeWidth={2}
+              />
+            ))}
+          </g>
           {forbidden && (
             <>
               <circle
@@ -301,6 +317,27 @@ export const SmithChart = memo(function SmithChart({
               toPoint={toPoint}
             />
           )}
+          <g pointerEvents="none">
+            {names.map(
+              (name) =>
+                name && (
+                  <text
+                    key={name.text}
+                    x={name.x}
+                    y={name.y}
+                    textAnchor={name.anchor}
+                    fontSize={11}
+                    fontWeight={600}
+                    fill={colour('ink')}
+                    stroke={colour('raised')}
+                    strokeWidth={3}
+                    paintOrder="stroke"
+                  >
+                    {name.text}
+                  </text>
+                ),
+            )}
+          </g>
           {walk && walk.length > 1 && (
             <g data-screen-only pointerEvents="none" clipPath={`url(#${clip})`}>
               <polyline

@@ -1,6 +1,7 @@
 import { memo } from 'react';
 import { formatNumber } from '@ditch/core/units';
 import { colour } from '../theme';
+import type { PlacedText } from './labels';
 
 const RESISTANCES = [0.2, 0.5, 1, 2, 5];
 const REACTANCES = [0.2, 0.5, 1, 2, 5];
@@ -22,6 +23,45 @@ interface GridProps {
   readonly cy: number;
   readonly radius: number;
   readonly grids: readonly SmithGridName[];
+}
+
+/** The numbers of the ruling where they stand, for those who write beside them. */
+export function smithNumbers(
+  cx: number,
+  cy: number,
+  radius: number,
+  grids: readonly SmithGridName[],
+): PlacedText[] {
+  const has = (name: SmithGridName) => grids.includes(name);
+  const out: PlacedText[] = [];
+  if (has('impedance'))
+    for (const r of RESISTANCES)
+      out.push({ text: String(r), x: cx + radius * ((r - 1) / (r + 1)) + 2, y: cy - 3, anchor: 'start' });
+  if (has('impedance') || has('admittance'))
+    for (const x of REACTANCES.flatMap((v) => [v, -v])) {
+      // Where the arc meets the rim: reflection of a pure reactance, or of a pure susceptance.
+      const d = 1 + x * x;
+      const sign = has('impedance') ? 1 : -1;
+      const [u, v] = [(sign * (x * x - 1)) / d, (sign * 2 * x) / d];
+      out.push({
+        text: formatNumber(x),
+        x: cx + u * (radius + 9),
+        y: cy - v * (radius + 9) + 3.5,
+        anchor: 'middle',
+      });
+    }
+  if (has('vswr'))
+    for (const s of RATIOS)
+      out.push({ text: String(s), x: cx, y: cy - (radius * (s - 1)) / (s + 1) - 2, anchor: 'middle' });
+  if (has('quality'))
+    for (const q of QUALITIES)
+      out.push({
+        text: `Q ${q}`,
+        x: cx,
+        y: cy - radius * (Math.sqrt(1 + 1 / (q * q)) - 1 / q) + 9,
+        anchor: 'middle',
+      });
+  return out;
 }
 
 /** Circles of constant resistance and reactance, of constant conductance and susceptance, of constant Q and VSWR. */
@@ -80,48 +120,11 @@ export const SmithGrid = memo(function SmithGrid({ clip, cx, cy, radius, grids }
           ))}
       </g>
       <g fontSize={10} fill={colour('quiet')} pointerEvents="none">
-        {has('impedance') &&
-          RESISTANCES.map((r) => (
-            <text key={r} x={cx + radius * ((r - 1) / (r + 1)) + 2} y={cy - 3}>
-              {r}
-            </text>
-          ))}
-        {(has('impedance') || has('admittance')) &&
-          REACTANCES.flatMap((x) => [x, -x]).map((x) => {
-            // Where the arc meets the rim: reflection of a pure reactance, or of a pure susceptance.
-            const d = 1 + x * x;
-            const sign = has('impedance') ? 1 : -1;
-            const u = (sign * (x * x - 1)) / d;
-            const v = (sign * 2 * x) / d;
-            return (
-              <text
-                key={x}
-                x={cx + u * (radius + 9)}
-                y={cy - v * (radius + 9)}
-                textAnchor="middle"
-                dy="0.32em"
-              >
-                {formatNumber(x)}
-              </text>
-            );
-          })}
-        {has('vswr') &&
-          RATIOS.map((s) => (
-            <text key={s} x={cx} y={cy - (radius * (s - 1)) / (s + 1) - 2} textAnchor="middle">
-              {s}
-            </text>
-          ))}
-        {has('quality') &&
-          QUALITIES.map((q) => (
-            <text
-              key={q}
-              x={cx}
-              y={cy - radius * (Math.sqrt(1 + 1 / (q * q)) - 1 / q) + 9}
-              textAnchor="middle"
-            >
-              Q {q}
-            </text>
-          ))}
+        {smithNumbers(cx, cy, radius, grids).map((n, i) => (
+          <text key={i} x={n.x} y={n.y} textAnchor={n.anchor}>
+            {n.text}
+          </text>
+        ))}
       </g>
     </>
   );

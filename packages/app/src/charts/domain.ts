@@ -4,13 +4,28 @@ import type { Trace } from './types';
 /** A stretch of an axis, in SI. */
 export type Domain = readonly [number, number];
 
-/** Moves labels apart so that they stay readable: each at least `gap` below the one above, inside [low, high]. */
-export function spread(wanted: readonly number[], gap: number, low: number, high: number): number[] {
+/**
+ * Moves labels apart so that they stay readable, inside [low, high].
+ * @param heights of each label, or of all; two stand at least half of each apart
+ */
+export function spread(
+  wanted: readonly number[],
+  heights: number | readonly number[],
+  low: number,
+  high: number,
+): number[] {
+  const heightOf = (i: number) => (typeof heights === 'number' ? heights : heights[i]);
   const order = wanted.map((y, i) => ({ y, i })).sort((a, b) => a.y - b.y);
-  let last = low - gap;
-  for (const o of order) last = o.y = Math.max(o.y, last + gap);
-  let next = high + gap;
-  for (const o of [...order].reverse()) next = o.y = Math.min(o.y, next - gap);
+  const gap = (a: { i: number } | undefined, b: { i: number }) =>
+    a ? (heightOf(a.i) + heightOf(b.i)) / 2 : 0;
+  order.forEach((o, k) => {
+    const above = order[k - 1];
+    o.y = Math.max(o.y, above ? above.y + gap(above, o) : low);
+  });
+  for (let k = order.length - 1; k >= 0; k--) {
+    const below = order[k + 1];
+    order[k].y = Math.min(order[k].y, below ? below.y - gap(below, order[k]) : high);
+  }
   const out = new Array<number>(wanted.length);
   for (const o of order) out[o.i] = o.y;
   return out;

@@ -10,6 +10,13 @@ interface Help {
 
 const useHelp = create<{ help: Help | null }>(() => ({ help: null }));
 
+/** The help beside the work: the field it was asked for at, or undefined while it is closed. */
+export const useHelpBeside = create<{ readonly asked: string | undefined }>(() => ({ asked: undefined }));
+/** Opens the help beside the work, at the field in hand. */
+export const askHelp = (): void =>
+  useHelpBeside.setState({ asked: useHelp.getState().help?.title.replace(/ \(follows\)$/, '') ?? '' });
+export const closeHelp = (): void => useHelpBeside.setState({ asked: undefined });
+
 /** Handlers that show a field's definition in the help line while it is pointed at or has the focus. */
 export function helpHandlers(title: string, text: string | undefined) {
   if (!text) return {};
@@ -21,7 +28,7 @@ export function helpHandlers(title: string, text: string | undefined) {
 const Line = styled.p`
   /* Of one height, whatever it says: what stands above it must not move under a hand. */
   flex: none;
-  height: 82px;
+  height: 70px;
   padding: 8px 16px;
   overflow: auto;
   border-top: 1px solid ${colour('rule')};

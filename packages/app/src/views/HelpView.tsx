@@ -1,56 +1,70 @@
-import { useMemo } from 'react';
+import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import styled from 'styled-components';
 import { grow, openNodes } from '@ditch/core/grow';
 import { lineKinds } from '@ditch/core/lines';
 import { emptyDesign, emptyProject, resolveDesign, scopeHelp } from '@ditch/core/network';
 import { parts, type PartDefinition } from '@ditch/core/parts';
-import { laminates } from '@ditch/core/stack';
+import { recipes } from '@ditch/core/recipes';
+import { laminates, stackFields } from '@ditch/core/stack';
+import { InputBox } from '../controls/QuantityInput';
 import { colour } from '../theme';
 import { Picture } from './design/Picture';
 
-const Page = styled.div`
-  max-width: 900px;
+const Page = styled.div<{ $beside: boolean }>`
+  display: grid;
+  grid-template-columns: ${({ $beside }) => ($beside ? 'minmax(0, 1fr)' : '200px minmax(0, 1fr)')};
+  grid-template-rows: ${({ $beside }) => ($beside ? 'auto minmax(0, 1fr)' : 'minmax(0, 1fr)')};
+  gap: 0 32px;
+  max-width: 1120px;
+  height: 100%;
   margin: 0 auto;
-  padding: 24px;
+  padding: ${({ $beside }) => ($beside ? '12px 16px 0' : '20px 24px 0')};
   h1 {
     font-size: 18px;
-  }
-  h2 {
-    margin: 22px 0 8px;
-    font-size: 14px;
-  }
-  dl {
-    display: grid;
-    grid-template-columns: 230px minmax(0, 1fr);
-    border-top: 1px solid ${colour('rule')};
-  }
-  dt,
-  dd {
-    padding: 5px 0;
-    border-bottom: 1px solid ${colour('rule')};
-  }
-  dt {
-    padding-right: 16px;
-    font-weight: 600;
+    margin-bottom: 8px;
   }
 `;
-
-const Parts = styled.ul`
-  li {
+const Contents = styled.nav`
+  ul {
+    margin-top: 10px;
+  }
+  a {
+    display: block;
+    padding: 3px 0;
+  }
+`;
+const Text = styled.div<{ $beside: boolean }>`
+  min-height: 0;
+  overflow: auto;
+  padding-bottom: 40px;
+  h2 {
+    margin: 22px 0 6px;
+    font-size: 14px;
+  }
+  section:first-child h2 {
+    margin-top: 0;
+  }
+  dl > div {
     display: grid;
-    grid-template-columns: 214px minmax(0, 1fr);
-    gap: 16px;
-    padding: 8px 0;
+    grid-template-columns: ${({ $beside }) => ($beside ? '118px' : '210px')} minmax(0, 1fr);
+    gap: 0 14px;
+    padding: 5px 0;
     border-top: 1px solid ${colour('rule')};
   }
-  li > div {
+  dl > div:target,
+  dl > div[data-asked] {
+    background: ${colour('waterSoft')};
+  }
+  dt {
+    font-weight: 600;
+    overflow-wrap: anywhere;
+  }
+  dd div {
+    width: 214px;
     height: 92px;
   }
-  b,
   small {
     display: block;
-  }
-  small {
     margin-top: 3px;
     color: ${colour('quiet')};
     font-size: 11px;
@@ -81,6 +95,7 @@ function Sample({ part }: { part: PartDefinition }) {
 }
 
 const keys: readonly (readonly [string, string])[] = [
+  ['F1 in a field', 'this help beside the work, at that field'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
   ['Ctrl E', 'export the project file'],
   ['\u2191 \u2193 in a field', 'step the value; Shift ten times finer, Alt ten times coarser'],
@@ -112,55 +127,194 @@ const keys: readonly (readonly [string, string])[] = [
   ['\u2191 \u2193 on the waterline', 'give copper or response more room'],
 ];
 
-/** What the keyboard does, what expressions know, what the models are. */
-export default function HelpView() {
+interface Entry {
+  /** Its anchor. */
+  readonly id: string;
+  readonly title: string;
+  readonly text: ReactNode;
+  /** What a search looks through. */
+  readonly words: string;
+}
+interface Chapter {
+  readonly id: string;
+  readonly title: string;
+  readonly about?: string;
+  readonly entries: readonly Entry[];
+}
+
+const slug = (text: string): string =>
+  text
+    .toLowerCase()
+    .normalize('NFKD')
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '');
+
+const entry = (prefix: string, title: string, text: string, more?: ReactNode, source = ''): Entry => ({
+  id: `${prefix}-${slug(title)}`,
+  title,
+  words: `${title} ${text} ${source}`.toLowerCase(),
+  text: (
+    <>
+      {text}
+      {more}
+    </>
+  ),
+});
+
+const START: readonly (readonly [string, string])[] = [
+  [
+    'A design',
+    'is copper made of pieces. Each has an electrical face (impedance, angle) and a physical one (width, length). You hold one side, marked by a dot; the other follows the board, the frequency and the named values.',
+  ],
+  [
+    'Two levels',
+    'of the response lie over one another: ideal (dotted; lossless lines, ideal joints) and modelled (drawn; dispersion, loss, junctions). The waterline between copper and response says what lies between them.',
+  ],
+  [
+    'Holding the copper',
+    'keeps all widths and lengths while the board changes, to see what a batch of laminate does to what is etched already; the ledger says which side is held, and one action brings the electrical side back.',
+  ],
+  [
+    'Growing',
+    'a network goes on from its pins: Enter or a click on one offers all parts. Lengths are measured along the centre lines, to the point where they meet at a junction.',
+  ],
+  [
+    'Retuning',
+    'trims the copper until the modelled response stands where the ideal one does; the electrical faces stay as they are, and what is symmetric stays symmetric.',
+  ],
+  [
+    'The Smith chart',
+    'draws the way from the load to the source piece by piece; the end of each arc is a handle. From any pin of the copper the chart can look into what lies beyond.',
+  ],
+  [
+    'The tuning strip',
+    'at the foot shows how the curves of the first plot follow its values before they are touched. The same values can be searched for what keeps the limits of all plots.',
+  ],
+  [
+    'Numbers',
+    'may be typed in any unit. A bare number in an impedance is ohm, in an angle degrees, in a level dB. Markers, matches and limits are computed at their own frequencies, however coarse the sweep; data from files is read between its samples.',
+  ],
+  [
+    'Nothing is lost',
+    'Every edit is stored as it is made, with its undo; checkpoints keep a state under a name; the project file carries all of it away. Once loaded, the page works without its server.',
+  ],
+];
+
+const chaptersOf = (): readonly Chapter[] => [
+  { id: 'start', title: 'How Ditch works', entries: START.map(([t, text]) => entry('start', t, text)) },
+  { id: 'keys', title: 'Keys', entries: keys.map(([key, about]) => entry('key', key, about)) },
+  {
+    id: 'expressions',
+    title: 'Expressions',
+    about:
+      'Every field takes a quantity with its unit or an expression of the design\u2019s named values. Dimensions are checked.',
+    entries: scopeHelp.map((s) => entry('expression', s.name, s.about)),
+  },
+  {
+    id: 'board',
+    title: 'Board',
+    entries: stackFields.map((f) => entry('field', f.label, f.help)),
+  },
+  {
+    id: 'fields',
+    title: 'Fields of pieces',
+    entries: [
+      ...new Map(
+        [...parts.values()].flatMap((p) =>
+          p.properties.flatMap((x) => x.faces.map((f) => [f.label, f] as const)),
+        ),
+      ).values(),
+    ].map((f) => entry('field', f.label, f.help)),
+  },
+  {
+    id: 'lines',
+    title: 'Lines',
+    entries: Object.values(lineKinds).map((k) => entry('line', k.name, k.about)),
+  },
+  {
+    id: 'parts',
+    title: 'Parts',
+    entries: [...parts.values()].map((p) =>
+      entry(
+        'part',
+        p.name,
+        p.about,
+        <>
+          {p.source && <small>{p.source}</small>}
+          <div>
+            <Sample part={p} />
+          </div>
+        </>,
+        p.source,
+      ),
+    ),
+  },
+  {
+    id: 'recipes',
+    title: 'Recipes',
+    entries: [...recipes.values()].map((r) =>
+      entry('recipe', r.name, r.about, <small>{r.source}</small>, r.source),
+    ),
+  },
+];
+
+/** What the keyboard does, what expressions know, what fields, models and parts are; to be searched. */
+export function HelpText({ asked, beside = false }: { asked?: string; beside?: boolean }) {
+  const [search, setSearch] = useState('');
+  const [chapters] = useState(chaptersOf);
+  const text = useRef<HTMLDivElement>(null);
+  const wanted = asked === undefined ? undefined : `field-${slug(asked)}`;
+  useEffect(() => {
+    if (wanted) text.current?.querySelector(`#${CSS.escape(wanted)}`)?.scrollIntoView({ block: 'start' });
+  }, [wanted]);
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const left = chapters
+    .map((c) => ({ ...c, entries: c.entries.filter((e) => words.every((w) => e.words.includes(w))) }))
+    .filter((c) => c.entries.length > 0);
   return (
-    <Page tabIndex={0} role="region" aria-label="How Ditch works">
-      <h1>How Ditch works</h1>
-      <p>
-        A design is copper made of pieces. Each piece has an electrical face (impedance, angle) and a physical
-        one (width, length). You hold one side, marked by a dot; the other follows the board, the frequency
-        and the named values. The response is computed at the ideal level (dotted) and at the modelled one
-        (drawn), and the waterline tells what lies between them. A network is grown on the copper from its
-        pins; lengths are measured along the centre lines, to the point where they meet at a junction.
-        Retuning trims the copper until the modelled response stands where the ideal one does; the electrical
-        faces stay as they are. On the Smith chart the way from the load to the source is drawn piece by
-        piece; the end of each arc is a handle, and from any pin of the copper the chart can look into what
-        lies beyond. Values on the tuning strip show how the curves of the first plot follow them before they
-        are touched; they can be searched for what keeps the limits of all plots.
-      </p>
-      <h2>Keys</h2>
-      <dl>{keys.map(([key, about]) => [<dt key={key}>{key}</dt>, <dd key={`${key}-about`}>{about}</dd>])}</dl>
-      <h2>Expressions</h2>
-      <p>
-        Every field takes a quantity with its unit or an expression of the design’s named values. Dimensions
-        are checked.
-      </p>
-      <dl>
-        {scopeHelp.map((s) => [<dt key={s.name}>{s.name}</dt>, <dd key={`${s.name}-about`}>{s.about}</dd>])}
-      </dl>
-      <h2>Lines</h2>
-      <dl>
-        {Object.values(lineKinds).map((k) => [
-          <dt key={k.id}>{k.name}</dt>,
-          <dd key={`${k.id}-about`}>{k.about}</dd>,
-        ])}
-      </dl>
-      <h2>Parts</h2>
-      <Parts>
-        {[...parts.values()].map((p) => (
-          <li key={p.kind}>
-            <div>
-              <Sample part={p} />
-            </div>
-            <p>
-              <b>{p.name}</b>
-              {p.about}
-              {p.source && <small>{p.source}</small>}
-            </p>
-          </li>
+    <Page $beside={beside}>
+      <div>
+        <InputBox
+          type="search"
+          aria-label="search the help"
+          placeholder="search the help"
+          value={search}
+          maxLength={80}
+          onChange={(event) => setSearch(event.target.value)}
+        />
+        {!beside && (
+          <Contents aria-label="Contents of the help">
+            <ul>
+              {left.map((c) => (
+                <li key={c.id}>
+                  <a href={`#${c.id}`}>{c.title}</a>
+                </li>
+              ))}
+            </ul>
+          </Contents>
+        )}
+      </div>
+      <Text ref={text} $beside={beside} tabIndex={0} role="region" aria-label="How Ditch works">
+        {left.map((c) => (
+          <section key={c.id} id={c.id}>
+            <h2>{c.title}</h2>
+            {c.about && <p style={{ marginBottom: 6 }}>{c.about}</p>}
+            <dl>
+              {c.entries.map((e) => (
+                <div key={e.id} id={e.id} data-asked={e.id === wanted || undefined}>
+                  <dt>{e.title}</dt>
+                  <dd>{e.text}</dd>
+                </div>
+              ))}
+            </dl>
+          </section>
         ))}
-      </Parts>
+        {left.length === 0 && <p>Nothing here says \u201C{search}\u201D.</p>}
+      </Text>
     </Page>
   );
+}
+
+export default function HelpView() {
+  return <HelpText />;
 }

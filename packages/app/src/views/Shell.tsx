@@ -1,15 +1,18 @@
-import { memo, Suspense, useEffect, useRef, useState } from 'react';
+import { lazy, memo, Suspense, useEffect, useRef, useState } from 'react';
 import { Link, NavLink, Navigate, Outlet, useLocation, useMatch, useParams } from 'react-router';
 import { showLengthsIn } from '@ditch/core/units';
 import styled from 'styled-components';
 import { whenWorkerLost } from '../bridge/bridge';
 import { Menu, QuietButton, TextButton } from '../controls/basics';
+import { askHelp, closeHelp, useHelpBeside } from '../controls/help';
 import { useUpdate } from '../offline';
 import { exportProject, useStart } from '../store/library';
 import { addCheckpoint, openProject, redo, rescue, retrySave, say, undo, useSession } from '../store/session';
 import { colour } from '../theme';
 import { Empty } from './Empty';
 import { setPreferences, usePreferences, type Theme } from './hooks';
+
+const HelpText = lazy(() => import('./HelpView').then((m) => ({ default: m.HelpText })));
 
 const Frame = styled.div`
   display: grid;
@@ -289,6 +292,11 @@ export function Shell() {
     whenWorkerLost(say);
     const leave = () => rescue();
     const onKey = (event: KeyboardEvent) => {
+      if (event.key === 'F1') {
+        event.preventDefault();
+        askHelp();
+        return;
+      }
       if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
       const key = event.key.toLowerCase();
       const act =
@@ -314,8 +322,9 @@ export function Shell() {
   // Where the address asks for it, as after a design was made, the focus goes to the heading.
   const content = useRef<HTMLElement>(null);
   const heading = useRef<HTMLHeadingElement>(null);
-  const { state, key } = useLocation();
-  const fresh = (state as { fresh?: boolean } | null)?.fresh === true;
+  const location = useLocation();
+  const { key } = location;
+  const fresh = (location.state as { fresh?: boolean } | null)?.fresh === true;
   useEffect(() => {
     if (fresh) heading.current?.focus();
   }, [fresh, key, designName]);
@@ -377,12 +386,63 @@ export function Shell() {
         </Nav>
       </Bar>
       <Notices />
+      <HelpBeside />
       <Main id="content" ref={content} tabIndex={-1} style={{ outline: 'none' }}>
         <Suspense fallback={<Empty title="Loading…" />}>
           <Outlet />
         </Suspense>
       </Main>
     </Frame>
+  );
+}
+
+const Beside = styled.aside`
+  position: fixed;
+  z-index: 15;
+  top: 44px;
+  right: 0;
+  bottom: 0;
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  width: min(440px, 92vw);
+  border-left: 1px solid ${colour('rule')};
+  background: ${colour('raised')};
+  box-shadow: -6px 0 24px rgb(0 0 0 / 10%);
+  > header {
+    display: flex;
+    justify-content: space-between;
+    align-items: center;
+    padding: 4px 6px 0 16px;
+  }
+`;
+
+/** The help beside the work, at what it was asked about. */
+function HelpBeside() {
+  const asked = useHelpBeside((h) => h.asked);
+  const panel = useRef<HTMLElement>(null);
+  const before = useRef<Element | null>(null);
+  const open = asked !== undefined;
+  useEffect(() => {
+    if (!open) return;
+    before.current = document.activeElement;
+    panel.current?.querySelector<HTMLElement>('button')?.focus();
+    return () => (before.current as HTMLElement | null)?.focus?.();
+  }, [open]);
+  if (asked === undefined) return null;
+  return (
+    <Beside
+      ref={panel}
+      aria-label="Help beside the work"
+      onKeyDown={(event) => event.key === 'Escape' && closeHelp()}
+    >
+      <header>
+        <b>Help</b>
+        <QuietButton onPress={closeHelp}>close</QuietButton>
+      </header>
+      <Suspense fallback={<Empty title="Loading…" />}>
+        <HelpText asked={asked === '' ? undefined : asked} beside />
+      </Suspense>
+    </Beside>
   );
 }
 

@@ -1,5 +1,5 @@
-import type { Design, Piece, ResolvedDesign } from '../network';
-import { parts, type Face, type Property } from '../parts';
+import { namesIn, type Design, type Piece, type ResolvedDesign } from '../network';
+import { parts, type Face, type PartValues, type Property } from '../parts';
 import { formatQuantity } from '../units';
 
 /** The side of its pieces that a design holds: what stays when the board changes. */
@@ -35,13 +35,63 @@ const textOf = (value: number, face: Face): string =>
     ? `${Number((value * 1e3).toFixed(6))} mm`
     : formatQuantity(value, face.rule.kind, { digits: 9, typed: true });
 
+/** What in an expression follows the board: a copper face that is held by it is not held still. */
+const OF_BOARD: ReadonlySet<string> = new Set([
+  'width()',
+  'impedance()',
+  'guided()',
+  'radialreach()',
+  'lambda',
+]);
+
+/** Whether an expression follows the board, itself or through named values. */
+function followsBoard(design: Design, text: string): boolean {
+  const texts = new Map(design.values.map((v) => [v.name, v.value]));
+  const seen = new Set<string>();
+  const waiting = [...namesIn(text)];
+  for (let name = waiting.pop(); name !== undefined; name = waiting.pop()) {
+    if (OF_BOARD.has(name)) return true;
+    if (seen.has(name)) continue;
+    seen.add(name);
+    waiting.push(...namesIn(texts.get(name) ?? ''));
+  }
+  return false;
+}
+
 /**
- * The design with one side of all its pieces held. Holding the copper keeps widths and lengths as they are and remembers
- * what the electrical side was held at; holding the electrical side brings that back, and holds what is remembered of
+ * The design with one side of all its pieces held. Holding the copper keeps all widths, lengths and turns as they are
+ * and remembers what they were held at; holding the electrical side brings that back, and holds what is remembered of
  * none at its present value.
  */
 export function holdSide(design: Design, resolved: ResolvedDesign, side: Side): Design {
   const values = new Map(resolved.pieces.map((p) => [p.id, p.values]));
+  /** The face that a property is held by from now on, and at what; undefined where nothing changes. */
+  const next = (
+    piece: Piece,
+    property: Property,
+    here: PartValues,
+  ): { readonly face: string; readonly text: string } | undefined => {
+    const now = heldFace(piece, property);
+    if (!now) return undefined;
+    const at = (face: Face | undefined) => {
+      const value = face && here[face.name]?.re;
+      return face && value !== undefined && Number.isFinite(value)
+        ? { face: face.name, text: textOf(value, face) }
+        : undefined;
+    };
+    if (side === 'physical')
+      return now.side === 'electrical'
+        ? at(property.faces.find((f) => f.side === 'physical'))
+        : followsBoard(design, piece.held[now.name])
+          ? at(now)
+          : undefined;
+    const asked = property.faces.find((f) => piece.settings?.[ASKED + f.name] !== undefined);
+    if (asked) return { face: asked.name, text: piece.settings![ASKED + asked.name] };
+    // The lengths of feeds are given as copper, and nothing asked for an angle.
+    return now.side === 'electrical' || piece.role === 'feed'
+      ? undefined
+      : at(property.faces.find((f) => f.side === 'electrical'));
+  };
   return {
     ...design,
     pieces: design.pieces.map((piece) => {
@@ -50,27 +100,19 @@ export function holdSide(design: Design, resolved: ResolvedDesign, side: Side): 
       const held = { ...piece.held };
       const settings = { ...piece.settings };
       let changed = false;
-      for (const property of twoSided(piece)) {
+      for (const property of parts.get(piece.kind)?.properties ?? []) {
+        const to = next(piece, property, here);
         const now = heldFace(piece, property);
-        if (!now || now.side === side) continue;
-        const remembered = property.faces.find((f) => settings[ASKED + f.name] !== undefined);
-        const next =
-          side === 'electrical' && remembered ? remembered : property.faces.find((f) => f.side === side);
-        const value = next && here[next.name]?.re;
-        if (!next || value === undefined || !Number.isFinite(value)) continue;
-        // The lengths of feeds are given as copper, and nothing asked for an angle.
-        if (side === 'electrical' && !remembered && piece.role === 'feed') continue;
+        if (!to || !now) continue;
         delete held[now.name];
+        held[to.face] = to.text;
+        for (const f of property.faces) delete settings[ASKED + f.name];
         if (side === 'physical') settings[ASKED + now.name] = piece.held[now.name];
-        held[next.name] =
-          side === 'electrical' && remembered ? settings[ASKED + next.name] : textOf(value, next);
-        if (side === 'electrical') for (const f of property.faces) delete settings[ASKED + f.name];
         if (property.id === 'along') delete settings.heldAt;
         changed = true;
       }
       if (!changed) return piece;
-      const { settings: _before, ...rest } = piece;
-      return { ...rest, held, ...(Object.keys(settings).length > 0 ? { settings } : {}) };
+      return { ...piece, held, ...(piece.settings || Object.keys(settings).length > 0 ? { settings } : {}) };
     }),
   };
 }

@@ -155,6 +155,8 @@ export interface PartDefinition {
   readonly asks?: 'data';
   /** Mounted between two pads: drawn from pin to pin where both are placed already. */
   readonly bridges?: boolean;
+  /** Which pins are one like the other to its models: equal letters. Absent: all of a line's or mounted part's, none else. */
+  readonly alikePins?: string;
   pins(settings: PartSettings, data: (id: string) => SData | undefined): number;
   /**
    * All faces from the held ones.

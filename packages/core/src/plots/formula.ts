@@ -110,7 +110,9 @@ export function parseFormula(text: string, values: FormulaValues = NO_VALUES): F
       const n = data.ports;
       const check = (e: { i: number; j: number }) => {
         if (e.i < 0 || e.j < 0 || e.i >= n || e.j >= n)
-          throw new QuantityError(`asks for port ${Math.max(e.i, e.j) + 1}, and there are ${n}`);
+          throw new QuantityError(
+            `asks for port ${Math.max(e.i, e.j) + 1}, and the network has ${n === 1 ? 'one port' : `${n} ports`}`,
+          );
       };
       if (delay) {
         const e = entryNamed(delay[1]);

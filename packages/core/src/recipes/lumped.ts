@@ -207,7 +207,10 @@ const l: Recipe = {
   },
 };
 
-const three = (outer: 'shunt' | 'series', rest: Pick<Recipe, 'id' | 'name' | 'order' | 'goal' | 'about'>): Recipe => ({
+const three = (
+  outer: 'shunt' | 'series',
+  rest: Pick<Recipe, 'id' | 'name' | 'order' | 'goal' | 'about'>,
+): Recipe => ({
   ...rest,
   blame: 'load',
   family: 'match',

@@ -5,3 +5,4 @@ export * from './path';
 export * from './tune';
 export * from './attempts';
 export * from './limits';
+export { alike } from './symmetry';

@@ -33,8 +33,8 @@ export function alike(design: Design): ReadonlyMap<string, number> {
     const seen = new Map<string, string[]>();
     pieces.forEach((p, i) =>
       p.nodes.forEach((node, pin) => {
-        // The two ends of a line are one like the other.
-        const end = parts.get(p.kind)?.carries || parts.get(p.kind)?.bridges ? '' : pin;
+        const part = parts.get(p.kind);
+        const end = part?.alikePins?.[pin] ?? (part?.carries || part?.bridges ? '' : pin);
         if (node !== GROUND) seen.set(node, [...(seen.get(node) ?? []), `${classes[i]}.${end}`]);
       }),
     );

@@ -10,7 +10,7 @@ import { MediumChoice } from '../BoardChoice';
 import { StackForm } from '../StackForm';
 
 const Shared = styled.p`
-  margin-top: 8px;
+  margin: 6px 0;
   padding: 6px 10px;
   border-left: 3px solid ${colour('caution')};
   background: ${colour('page')};
@@ -43,13 +43,6 @@ export const Board = memo(function Board({ design, shared, medium, stack, stacks
             medium={medium}
             onChoose={(m) => changeDesign(design, `make it ${m}`, { medium: m })}
           />
-          <StackForm
-            medium={medium}
-            stack={stack}
-            stacks={stacks}
-            problems={problems}
-            onChoose={(s) => chooseStack(design, s)}
-          />
           {shared.length > 0 && (
             <Shared>
               {shared.length === 1
@@ -59,6 +52,13 @@ export const Board = memo(function Board({ design, shared, medium, stack, stacks
               <TextButton onPress={() => ownBoard(design)}>Give this design a board of its own</TextButton>
             </Shared>
           )}
+          <StackForm
+            medium={medium}
+            stack={stack}
+            stacks={stacks}
+            problems={problems}
+            onChoose={(s) => chooseStack(design, s)}
+          />
         </div>
       ) : (
         <div style={{ paddingTop: 4 }}>

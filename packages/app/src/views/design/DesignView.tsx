@@ -29,9 +29,9 @@ const TuningStrip = lazy(() => import('./TuningStrip'));
 
 const NO_WALK: Walk = { arcs: [], actions: undefined, pointed: undefined };
 
-const Page = styled.div<{ $folded: boolean }>`
+const Page = styled.div`
+  position: relative;
   display: grid;
-  grid-template-columns: ${({ $folded }) => ($folded ? '30px' : '318px')} minmax(0, 1fr);
   height: 100%;
   min-height: 0;
 `;
@@ -58,6 +58,53 @@ const Fold = styled.button`
   font-size: 11px;
   cursor: pointer;
 `;
+const Grip = styled.div`
+  position: absolute;
+  z-index: 4;
+  top: 0;
+  bottom: 0;
+  width: 8px;
+  cursor: col-resize;
+  touch-action: none;
+  &:hover,
+  &:focus-visible {
+    background: ${colour('waterSoft')};
+  }
+`;
+/** Widths between which the ledger's edge can be dragged, px. */
+const LEDGER = [280, 620] as const;
+const setLedger = (width: number): void =>
+  setPreferences({ ledger: Math.round(Math.min(LEDGER[1], Math.max(LEDGER[0], width))) });
+
+/** The edge of the ledger, to be dragged or moved by the arrow keys. */
+function Edge({ width }: { width: number }) {
+  const dragging = useRef(false);
+  return (
+    <Grip
+      role="separator"
+      aria-label="edge of the ledger"
+      aria-orientation="vertical"
+      aria-valuenow={width}
+      aria-valuemin={LEDGER[0]}
+      aria-valuemax={LEDGER[1]}
+      tabIndex={0}
+      style={{ left: width - 5 }}
+      onPointerDown={(event) => {
+        dragging.current = true;
+        event.currentTarget.setPointerCapture(event.pointerId);
+      }}
+      onPointerMove={(event) => dragging.current && setLedger(event.clientX)}
+      onPointerUp={() => (dragging.current = false)}
+      onDoubleClick={() => setLedger(340)}
+      onKeyDown={(event) => {
+        const step = { ArrowLeft: -20, ArrowRight: 20 }[event.key];
+        if (!step) return;
+        event.preventDefault();
+        setLedger(width + step);
+      }}
+    />
+  );
+}
 const Main = styled.div`
   position: relative;
   display: grid;
@@ -85,7 +132,9 @@ function Loaded({ design }: { design: Design }) {
   const waterline = usePreferences((p) => p.waterline);
   const [selected, setSelected] = useState<string>();
   const [hovered, setHovered] = useState<string>();
-  const [folded, setFolded] = useState(() => window.innerWidth < 1024);
+  const ledger = usePreferences((p) => p.ledger);
+  // A narrow window belongs to copper and curves.
+  const [folded, setFolded] = useState(() => window.innerWidth <= 1100);
   const main = useRef<HTMLDivElement>(null);
 
   const layout = useMemo(() => layOut(resolved), [resolved]);
@@ -216,7 +265,8 @@ function Loaded({ design }: { design: Design }) {
   const waiting = blocked || responses.waiting;
 
   return (
-    <Page $folded={folded}>
+    <Page style={{ gridTemplateColumns: `${folded ? 30 : ledger}px minmax(0, 1fr)` }}>
+      {!folded && <Edge width={ledger} />}
       <Side aria-label="Ledger">
         <Fold
           type="button"

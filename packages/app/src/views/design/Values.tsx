@@ -24,7 +24,7 @@ const NameBox = styled(InputBox)`
 `;
 /** Many values scroll by themselves, so that the ledger stays in sight. */
 const List = styled.div`
-  max-height: 182px;
+  max-height: 216px;
   margin-inline: -16px;
   overflow-y: auto;
   > div {
@@ -109,7 +109,7 @@ const ValueLine = memo(function ValueLine(props: ValueLineProps) {
   const [nameProblem, setNameProblem] = useState<string>();
   return (
     <div>
-      <ValueRow>
+      <ValueRow data-long={value.length > 16 || undefined}>
         <ScrubLabel value={value} onChange={change}>
           <ValueName design={design} name={name} autoFocus={fresh} onProblem={setNameProblem} />
         </ScrubLabel>
@@ -122,7 +122,7 @@ const ValueLine = memo(function ValueLine(props: ValueLineProps) {
           onChange={change}
         />
         <Note>
-          <span>{result ?? note}</span>
+          <span>{value.length > 16 && result && note ? `${result} · ${note}` : (result ?? note)}</span>
           {unused && (
             <TextButton aria-label={`Remove ${name}`} onPress={() => removeValue(design, name)}>
               remove

@@ -45,8 +45,12 @@ const Item = styled.span`
 `;
 const Difference = styled.span`
   margin-left: auto;
+  min-width: 0;
+  max-height: 40px;
   overflow: hidden;
-  text-overflow: ellipsis;
+  line-height: 1.25;
+  text-align: right;
+  white-space: normal;
 `;
 const Stop = styled(TextButton)`
   color: inherit;

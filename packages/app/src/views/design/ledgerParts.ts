@@ -12,7 +12,15 @@ export const Part = styled.section`
 `;
 export const ValueRow = styled.div`
   display: grid;
-  grid-template-columns: 62px minmax(0, 1fr) 88px;
+  grid-template-columns: 62px minmax(0, 1fr) 92px;
+  /* A formula takes the whole line, and its note the next. */
+  &[data-long] {
+    grid-template-columns: 62px minmax(0, 1fr);
+  }
+  &[data-long] > :last-child {
+    grid-column: 2 / -1;
+    padding: 0 6px 3px;
+  }
   align-items: center;
   gap: 6px;
   min-height: 29px;
@@ -23,9 +31,8 @@ export const Note = styled.span`
   gap: 4px;
   color: ${colour('quiet')};
   font-size: 11px;
-  white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
+  line-height: 1.25;
+  overflow-wrap: anywhere;
 `;
 /** Whether two sets of props say the same, so that a row is drawn again only when something of its own changed. */
 export function sameContent<P extends object>(a: P, b: P): boolean {

@@ -266,9 +266,10 @@ export default function OverviewView() {
               { id: 'mil', label: 'mil' },
             ]}
             onChange={(id) =>
-              edit('choose the unit of lengths', ({ display: _before, ...p }): Project =>
-                id === 'browser' ? p : { ...p, display: { lengths: id as 'mm' | 'mil' } },
-              )
+              edit('choose the unit of lengths', (p): Project => ({
+                ...p,
+                display: id === 'browser' ? {} : { lengths: id as 'mm' | 'mil' },
+              }))
             }
           />
         </div>

@@ -30,7 +30,7 @@ import { chooseTouchstone } from '../../store/library';
 import { edit } from '../../store/session';
 import { colour } from '../../theme';
 import { Picture } from '../design/Picture';
-import { drawPlot, type Source } from '../design/plots';
+import { drawPlot, quantityColours, type Source } from '../design/plots';
 import { useLevelResponse } from '../design/reading';
 import { addData, withStack } from '../edits';
 import { LaminateChoice, MediumChoice } from '../BoardChoice';
@@ -209,7 +209,15 @@ function Loaded({ recipe }: { recipe: Recipe }) {
     if (!data || !roles) return undefined;
     const source: Source = { id: 'ideal', name: 'ideal', stroke: 'ideal', data };
     const [show] = usualPlots(roles);
-    return drawPlot({ id: 'preview', show }, [source], roles);
+    const first = drawPlot({ id: 'preview', show }, [source], roles);
+    if (roles.outputs.length < 2 || roles.isolated.length > 0) return first;
+    // What a divider is made for stands beside what port 1 sees: isolation, and the match of the outputs.
+    const more = ['isolation', 'match'].flatMap((id) => drawPlot({ id, show: id }, [source], roles).traces);
+    const all = [...new Map([...first.traces, ...more].map((t) => [t.curve, t])).values()];
+    return {
+      ...first,
+      traces: all.map((t, i) => ({ ...t, colour: quantityColours[i % quantityColours.length] })),
+    };
   }, [data, roles]);
   const errors = outcome.remarks?.filter((r) => r.severity === 'error') ?? [];
   const ready = outcome.design !== undefined && errors.length === 0;

@@ -62,6 +62,7 @@ export const cross: PartDefinition = {
     armProperty('w3', 'Arm 3, left'),
     armProperty('w4', 'Arm 4, right'),
   ],
+  alikePins: 'aaaa',
   pins: () => 4,
 
   resolve(held, { neighbour }) {

@@ -28,6 +28,7 @@ export const joint: PartDefinition = {
       options: Object.keys(WAYS).map((id) => ({ id, label: id })),
     },
   ],
+  alikePins: 'aaaa',
   pins: (settings) => (WAYS[settings.ways] ?? WAYS['3']).length,
   resolve: () => ({}),
   electrical: (_values, settings) => idealJoint((WAYS[settings.ways] ?? WAYS['3']).length),

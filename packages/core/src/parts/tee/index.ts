@@ -32,6 +32,7 @@ export const tee: PartDefinition = {
   ],
   properties: [armProperty('w1', 'Arm 1'), armProperty('w2', 'Arm 2'), armProperty('w3', 'Side arm')],
   choices: [sideChoice],
+  alikePins: 'aab',
   pins: () => 3,
 
   resolve(held, { neighbour, bare }) {
