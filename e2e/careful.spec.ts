@@ -253,6 +253,16 @@ test('the last arc is taken hold of where the marker stands; labels do not lie o
 });
 
 test.describe('a worker that does not answer', () => {
+  test('because it was closed is replaced as well', async ({ page }) => {
+    await openDemo(page);
+    await expect(levels(page)).toContainText('10.55');
+    await page.workers()[0].evaluate(() => self.close());
+    await page.getByLabel('value f0').fill('8 GHz');
+    await expect(page.getByText('These curves are of earlier values')).toBeVisible();
+    await expect(levels(page)).toContainText('8\u2009GHz', { timeout: 40_000 });
+    await expect(page.getByText('These curves are of earlier values')).toBeHidden();
+  });
+
   test('is replaced and said; until then the curves are seen to be old', async ({ page }) => {
     test.slow();
     await page.route('**/worker-*.js', async (route) => {

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { boxOf, linesOf, overlap, placeAround, rowsOf } from '../src/charts/labels';
 import { nearest, shifted, spread, valueAt } from '../src/charts/domain';
 import { curvePath, pixelsOf } from '../src/charts/path';
 import { drawPlot, missed, rangeOf, sourcesOf } from '../src/views/design/plots';
@@ -191,5 +192,44 @@ describe('plots of a response', () => {
     expect(missed(both, [])).toBeUndefined();
     expect(missed(both, [limit('below', -20, 7, 9)])).toBeUndefined();
     expect(missed([trace('modelled', [NaN, -Infinity, NaN])], [limit('below', -20)])).toBe(-Infinity);
+  });
+});
+
+describe('labels on charts', () => {
+  const bounds = { x: 0, y: 0, width: 400, height: 300 };
+  const anyPoints = fc.array(
+    fc.record({
+      x: fc.integer({ min: 40, max: 360 }),
+      y: fc.integer({ min: 40, max: 260 }),
+      text: fc.constantFrom('10.55\u2009GHz', '5.8\u2009GHz', '21.1\u2009GHz'),
+    }),
+    { maxLength: 8 },
+  );
+  it('lie on nothing that is taken, nor on one another, inside the picture', () => {
+    fc.assert(
+      fc.property(anyPoints, (points) => {
+        const taken = [boxOf({ text: '0.5', x: 200, y: 150, anchor: 'middle' })];
+        const placed = placeAround(points, taken, bounds).flatMap((p) => (p ? [boxOf(p)] : []));
+        const all = [...taken, ...placed];
+        return all.every((a, i) => all.slice(i + 1).every((b) => !overlap(a, b)));
+      }),
+    );
+    // With room for one, it is there.
+    expect(placeAround([{ x: 200, y: 150, text: 'f0' }], [], bounds)[0]?.text).toBe('f0');
+  });
+
+  it('of marks take as many rows as they need', () => {
+    expect(rowsOf([10, 60, 200].map((x) => ({ x, text: '10.55 GHz' })))).toEqual([0, 1, 0]);
+    expect(rowsOf([10, 12, 14].map((x) => ({ x, text: '10.55 GHz' })))).toEqual([0, 1, 2]);
+  });
+
+  it('are broken between words, and cut only where two lines do not hold them', () => {
+    expect(linesOf('board 3, measured')).toEqual(['board 3, measured']);
+    expect(linesOf('modelled, 23 \u2212 j41 \u03A9, er 2.94')).toEqual([
+      'modelled, 23 \u2212 j41 \u03A9,',
+      'er 2.94',
+    ]);
+    expect(linesOf('x'.repeat(40))).toEqual([`${'x'.repeat(21)}\u2026`]);
+    expect(spread([10, 10], [26, 13], 0, 100)).toEqual([10, 29.5]);
   });
 });

@@ -56,11 +56,12 @@ describe('edits', () => {
     expect(design().pieces[1].held).toEqual({ z0: '60 ohm', theta: '90 deg' });
   });
 
-  it('give a design another board without touching the others, and drop boards nobody uses', () => {
+  it('give a design another board without touching the others, and keep its own boards', () => {
     edits.chooseStack(design().id, laminates[5]);
     expect(project().stacks.map((s) => s.id)).toEqual(['ptfe-2.94', 'hydrocarbon-3.66', 'alumina-99.6']);
     expect(design(1).stack).toBe('ptfe-2.94');
-    edits.setStackField('alumina-99.6', 'height', '0.25 mm');
+    const own = edits.setStackField('alumina-99.6', 'height', '0.25 mm');
+    expect([design().stack, own === 'alumina-99.6']).toEqual([own, false]);
     // The shipped laminate is not the edited one: it comes in as a board of its own.
     edits.chooseStack(design(1).id, laminates[5]);
     expect(
@@ -71,7 +72,10 @@ describe('edits', () => {
       ).size,
     ).toBe(3);
     edits.chooseStack(design().id, laminates[0]);
-    expect(project().stacks.some((s) => s.height === '0.25 mm')).toBe(false);
+    // What was changed is the project's own and stays; what only ships goes with its last user.
+    expect(project().stacks.some((s) => s.id === own)).toBe(true);
+    edits.chooseStack(design(1).id, laminates[0]);
+    expect(project().stacks.some((s) => s.id === 'alumina-99.6')).toBe(false);
   });
 
   it('add values and markers under names of their own, copy designs, and keep data that is used', () => {

@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { emptyProject, type Project } from '@ditch/core/network';
 import type * as SessionModule from '../src/store/session';
-import { stepText } from '../src/controls/step';
+import { stepAt, stepText } from '../src/controls/step';
 import { mergeDocuments } from '../src/store/merge';
 
 describe('merging two tabs', () => {
@@ -69,6 +69,18 @@ describe('stepping a typed quantity', () => {
   });
 });
 
+describe('stepping a complex quantity', () => {
+  it.each([
+    ['23-41j ohm', 1, 1, 1, '24-41j ohm', 2],
+    ['23-41j ohm', 4, 1, 1, '23-40j ohm', 5],
+    ['23-41j ohm', 10, -1, 1, '23-42j ohm', 5],
+    ['23 - 0.1j ohm', 8, 1, 10, '23 + 0j ohm', 6],
+    ['50 ohm', 1, 1, 1, '51 ohm', 6],
+  ] as const)('%s at %i by %i is %s', (text, caret, direction, size, expected, after) => {
+    expect(stepAt(text, caret, direction, size)).toEqual({ text: expected, caret: after });
+  });
+});
+
 describe('the session over the database', () => {
   type Session = typeof SessionModule;
   /** A tab of its own: fresh modules over the one database. */
@@ -117,6 +129,53 @@ describe('the session over the database', () => {
     const b = await tab();
     await b.openProject(id);
     expect(name(b)).toBe('two');
+  });
+
+  it('brings what was done and undone back in the next visit, with measured data once', async () => {
+    const a = await tab();
+    const block = { id: 'd', name: 'd', origin: 'imported' as const, ports: 1, freq: [1], re: [0], im: [0] };
+    const data = [{ ...block, z0: [[50, 0] as const] }];
+    const id = await a.addProject({ ...emptyProject('start'), data });
+    await a.openProject(id);
+    for (const text of ['one', 'two', 'three']) rename(a, text);
+    a.edit('forget the data', (p: Project) => ({ ...p, data: [] }));
+    a.undo();
+    a.undo();
+    await a.flush();
+    const { db } = await import('../src/store/db');
+    expect((await db.histories.get(id))!.data).toHaveLength(1);
+    const b = await tab();
+    await b.openProject(id);
+    expect(name(b)).toBe('two');
+    b.redo();
+    b.redo();
+    expect(b.useSession.getState().project).toMatchObject({ name: 'three', data: [] });
+    for (let i = 0; i < 9; i++) b.undo();
+    expect(b.useSession.getState().project).toMatchObject({ name: 'start', data });
+    await b.flush();
+    // A state that was stored without its history, as by an older page, is opened all the same.
+    await db.projects.update(id, { revision: 99 });
+    const c = await tab();
+    await c.openProject(id);
+    expect([name(c), c.useSession.getState().past]).toEqual(['start', []]);
+  });
+
+  it('keeps one checkpoint of the other version, however often two tabs write the same value', async () => {
+    const [a, b] = [await tab(), await tab()];
+    const id = await a.addProject(emptyProject('start'));
+    await a.openProject(id);
+    await b.openProject(id);
+    for (let i = 0; i < 8; i++) {
+      rename(a, `a${i}`);
+      rename(b, `b${i}`);
+      await a.flush();
+      await b.flush();
+    }
+    const { db } = await import('../src/store/db');
+    const versions = await db.checkpoints.where('projectId').equals(id).toArray();
+    // One for each tab that met another's word.
+    expect(versions.length).toBeGreaterThanOrEqual(1);
+    expect(versions.length).toBeLessThanOrEqual(2);
   });
 
   it('writes a run of edits now and then, and its last state unasked', async () => {
@@ -215,7 +274,11 @@ describe('the session over the database', () => {
     const b = await tab();
     await b.openProject(id);
     expect(name(b)).toBe('typed at the last moment');
-    expect(b.useSession.getState().past[0].label).toBe('recovered edits');
+    // Step by step, as it was done.
+    expect(b.useSession.getState().past.at(-1)!.label).toBe('rename to typed at the last moment');
+    b.undo();
+    expect(name(b)).toBe('start');
+    b.redo();
     expect(copies()).toEqual([]);
     // A later word in the database stands against an old copy, which is kept as a checkpoint.
     rename(b, 'said later');

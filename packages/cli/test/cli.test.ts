@@ -1,4 +1,5 @@
-import { chmodSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { chmodSync, closeSync, existsSync, openSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { readTouchstone } from '@ditch/core/formats';
@@ -421,6 +422,62 @@ describe('ditch design and simulate', () => {
     chmodSync(file('old.json'), 0o644);
     expect(design('--load', '120ohm', '--out', file('old.json')).status).toBe(0);
     expect(readFileSync(file('old.json'), 'utf8')).toContain('ditch-project');
+  });
+
+  it('keep the mode of a file, leave a read-only one alone, and clear up after those that were killed', () => {
+    const made = (out: string) =>
+      ditch('design', 'branch-line', '--substrate', 'fr4', '--freq', '5GHz', '--out', out);
+    const own = file('own.json');
+    writeFileSync(own, 'old');
+    chmodSync(own, 0o640);
+    // What a process left behind that is gone, and what one has that is at work.
+    const gone = spawnSync(process.execPath, ['-e', '']).pid;
+    const left = [gone, process.pid].map((pid) => file(`.own.json.${pid}.ditch.tmp`));
+    for (const path of left) writeFileSync(path, 'half');
+    expect(made(own).status).toBe(0);
+    expect(statSync(own).mode & 0o777).toBe(0o640);
+    expect(left.map((path) => existsSync(path))).toEqual([false, true]);
+    chmodSync(own, 0o444);
+    const before = readFileSync(own, 'utf8');
+    expect(made(own)).toMatchObject({
+      status: 2,
+      stderr: `--out: ${own} cannot be written (it is read-only)\n`,
+    });
+    expect(readFileSync(own, 'utf8')).toBe(before);
+  });
+
+  it('say in one line that standard output cannot be written', () => {
+    for (const args of [['substrates', '--json'], ['--help']]) {
+      const full = openSync('/dev/full', 'w');
+      const { status, stderr } = spawnSync(process.execPath, [program, ...args], {
+        stdio: ['ignore', full, 'pipe'],
+        encoding: 'utf8',
+      });
+      closeSync(full);
+      expect({ status, stderr }).toEqual({
+        status: 2,
+        stderr: 'standard output cannot be written (the disk is full)\n',
+      });
+    }
+  });
+
+  it('end with an answer for a lid close to the copper', () => {
+    const { z0 } = json(
+      ...[
+        'line',
+        'microstrip',
+        '--er',
+        '2.94',
+        '--height',
+        '0.5mm',
+        '--thickness',
+        '18um',
+        '--cover',
+        '19um',
+      ],
+      ...['--freq', '10GHz', '--width', '1mm', '--length', '5mm'],
+    );
+    expect(z0 / 0.3767).toBeCloseTo(1, 1);
   });
 
   it('ask which design when a file holds several', () => {

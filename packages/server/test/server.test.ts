@@ -24,6 +24,9 @@ it('serves the page at every address, assets for good, with strict headers, comp
   expect(asset.headers['cache-control']).toContain('immutable');
   expect(asset.headers['content-encoding']).toBe('br');
   expect((await server.inject('/assets/gone.js')).statusCode).toBe(404);
+  // An id may look like a file's name.
+  expect((await server.inject('/p/amp.v2/design/d.1')).body).toContain('page');
+  expect((await server.inject('/amp.v2')).statusCode).toBe(404);
   expect((await server.inject({ method: 'POST', url: '/' })).statusCode).toBe(404);
   expect((await server.inject('/../package.json')).statusCode).not.toBe(200);
   await server.close();

@@ -51,8 +51,8 @@ export interface QuantityInputProps {
   readonly help?: string;
   /** What is asked for: a bare number is then taken in its own unit where only one is sensible. */
   readonly kind?: QuantityKind;
-  /** Names that mean a value here. */
-  readonly known?: ReadonlySet<string>;
+  /** Names that mean a value here, asked for when something is typed. */
+  readonly known?: () => readonly string[];
   readonly value: string;
   readonly onChange: (text: string) => void;
   readonly error?: string;
@@ -131,7 +131,7 @@ export function QuantityInput(props: QuantityInputProps) {
       ? draft.meant.slice(draft.text.trim().length)
       : '';
   const write = (text: string) => {
-    const meant = meantEntry(text, kind, known);
+    const meant = meantEntry(text, kind, known && new Set(known()));
     setDraft(meant === text ? undefined : { text, meant });
     onChange(meant);
   };

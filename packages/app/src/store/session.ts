@@ -43,6 +43,8 @@ let saving: Promise<boolean> | null = null;
 let pending: ReturnType<typeof setTimeout> | undefined;
 /** The history that the database holds. */
 let storedSteps: Pick<Session, 'past' | 'future'> | null = null;
+/** The past that is being written. */
+let writingPast: readonly Step[] | null = null;
 let lastMerge = { key: '', at: 0 };
 let channel: BroadcastChannel | null = null;
 const tab = newId();
@@ -129,7 +131,8 @@ function recover(id: string): void {
       const text = localStorage.getItem(key);
       localStorage.removeItem(key);
       if (!text) continue;
-      const rescued = JSON.parse(text) as { base: Project; writing?: Project; project: Project };
+      const rescued = JSON.parse(text) as Rescued;
+      if (takeUp(rescued)) continue;
       edit('recovered edits', (stored) => {
         // A write that was under way may have ended after all: then it is the ancestor, not a later word.
         const ancestor = rescued.writing && equal(stored, rescued.writing) ? rescued.writing : rescued.base;
@@ -142,6 +145,31 @@ function recover(id: string): void {
   } catch {
     // A rescue copy that cannot be read is no worse than none.
   }
+}
+
+/** What a closing page leaves behind: what it had stored, was storing, and had not stored yet. */
+interface Rescued {
+  readonly base: Project;
+  readonly writing?: Project;
+  readonly project: Project;
+  /** Steps since `base`, and how many of them `writing` has. */
+  readonly steps?: readonly Step[];
+  readonly written?: number;
+}
+/** Steps that a closing page leaves behind at most. */
+const RESCUED = 20;
+
+/** Goes on where a closed page stopped, step by step, where nobody has written since; false where somebody has. */
+function takeUp({ base: before, writing: under, project, steps = [], written = 0 }: Rescued): boolean {
+  const { project: stored, past } = useSession.getState();
+  if (!stored) return false;
+  const left =
+    under && equal(stored, under) ? steps.slice(written) : equal(stored, before) ? steps : undefined;
+  if (!left || left.length === 0) return false;
+  useSession.setState({ project, past: [...past, ...left].slice(-HISTORY), future: [] });
+  dirty = true;
+  persistSoon();
+  return true;
 }
 
 /** The last write succeeded: nothing is left to rescue. */
@@ -280,6 +308,7 @@ async function writeOnce(): Promise<boolean> {
   const { project, past, future } = useSession.getState();
   if (!project) return true;
   writing = project;
+  writingPast = past;
   // Under a drag the project changes all the time and its history does not.
   const changed = storedSteps?.past !== past || storedSteps.future !== future;
   const outcome = await db
@@ -294,6 +323,7 @@ async function writeOnce(): Promise<boolean> {
     })
     .finally(() => {
       writing = null;
+      writingPast = null;
     });
   if (outcome.theirs) {
     adopt(outcome.theirs.project, outcome.theirs.revision);
@@ -317,13 +347,19 @@ export const retrySave = (): void => void persist();
 export function rescue(): void {
   const { project } = useSession.getState();
   if (!project || (!dirty && !saving) || !base) return;
-  try {
-    localStorage.setItem(
-      rescueKey(project.id),
-      JSON.stringify({ base: base.project, writing: writing ?? undefined, project }),
-    );
-  } catch {
-    // No room for it: the database has everything but the last moments.
+  const { past } = useSession.getState();
+  const stored = storedSteps?.past.length ?? 0;
+  const copy: Rescued = { base: base.project, writing: writing ?? undefined, project };
+  const steps = past.slice(stored);
+  const written = Math.max(0, (writingPast?.length ?? stored) - stored);
+  // With its steps, without them where there is no room; the database has everything but the last moments.
+  for (const attempt of [steps.length <= RESCUED ? { ...copy, steps, written } : copy, copy]) {
+    try {
+      localStorage.setItem(rescueKey(project.id), JSON.stringify(attempt));
+      return;
+    } catch {
+      // The next attempt is smaller.
+    }
   }
 }
 

@@ -62,7 +62,7 @@ interface FaceEditorProps {
   /** An optional face is let go, so that it follows again. */
   readonly onRelease?: (face: string) => void;
   /** Names that have a value here. */
-  readonly known?: ReadonlySet<string>;
+  readonly known?: () => readonly string[];
   /** Put before field names, to tell pieces apart in speech. */
   readonly owner?: string;
 }

@@ -12,7 +12,7 @@ import {
   type Project,
   type ResolvedDesign,
 } from '@ditch/core/network';
-import { stackFieldLabel, type Stack } from '@ditch/core/stack';
+import { laminates, stackFieldLabel, type Stack } from '@ditch/core/stack';
 import { forgetAsked, GrowError, holdSide, replacePiece, type Side } from '@ditch/core/grow';
 import { RemedyError, type Remedy } from '@ditch/core/review';
 import { designDifferences } from '@ditch/core/compare';
@@ -38,6 +38,13 @@ export const addValue = (design: Design): string => {
 
 export const removeValue = (design: string, name: string): void =>
   editDesign(design, `remove ${name}`, (d) => ({ ...d, values: d.values.filter((v) => v.name !== name) }));
+
+/** Names of a design's values. */
+export const namesOf = (design: string): readonly string[] =>
+  useSession
+    .getState()
+    .project?.designs.find((d) => d.id === design)
+    ?.values.map((v) => v.name) ?? [];
 
 /** Renames a value everywhere it is used in the design. */
 export function renameValue(design: string, from: string, to: string): void {
@@ -250,17 +257,29 @@ export function withStack(project: Project, stack: Stack): { project: Project; i
   return { project: { ...project, stacks: [...project.stacks, { ...stack, id }] }, id };
 }
 
+/** A laminate that was left, as it ships and used by nobody, goes: it can be had again. The project's own boards stay. */
+function without(project: Project, left: string): Project {
+  const used = project.line.stack === left || project.designs.some((d) => d.stack === left);
+  return used || !laminates.some((l) => l.id === left)
+    ? project
+    : { ...project, stacks: project.stacks.filter((s) => s.id !== left) };
+}
+
 /** Puts a design on another stack. */
 export const chooseStack = (design: string, stack: Stack): void =>
   edit(`use ${stack.name}`, (p) => {
     const { project, id } = withStack(p, stack);
-    return inDesign(project, design, (d) => ({ ...d, stack: id }));
+    const before = p.designs.find((d) => d.id === design)?.stack ?? '';
+    return without(
+      inDesign(project, design, (d) => ({ ...d, stack: id })),
+      before,
+    );
   });
 
 export const chooseLineStack = (stack: Stack): void =>
   edit(`use ${stack.name}`, (p) => {
     const { project, id } = withStack(p, stack);
-    return { ...project, line: { ...project.line, stack: id } };
+    return without({ ...project, line: { ...project.line, stack: id } }, p.line.stack);
   });
 
 export const removeDesign = (design: Design): void =>

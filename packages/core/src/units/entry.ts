@@ -39,6 +39,8 @@ export function meantEntry(
   for (const name of read(text)?.names ?? []) {
     if (known.has(name) || name.endsWith('()')) continue;
     // Behind a number only: elsewhere it is a name that is not known, and is said to be.
+    // An R is ohm where ohm is asked for, and a name that is not known elsewhere.
+    if (name.toLowerCase() === 'r' && kind !== undefined && kind !== 'impedance') continue;
     const units = unitsLike(name);
     if (units.length !== 1) continue;
     out = out.replace(new RegExp(`([\\d.]\\s*j?\\s*)${name}(?![\\w(])`, 'g'), `$1${units[0]}`);

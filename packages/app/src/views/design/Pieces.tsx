@@ -17,7 +17,7 @@ import { helpHandlers } from '../../controls/help';
 import { NameInput } from '../../controls/NameInput';
 import { ErrorText } from '../../controls/QuantityInput';
 import { colour } from '../../theme';
-import { hold, holdFace, releaseFace, renamePiece, setSetting } from '../edits';
+import { hold, holdFace, namesOf, releaseFace, renamePiece, setSetting } from '../edits';
 import { FaceEditor, shownValue } from '../FaceEditor';
 
 /** Rows are plain elements under one style: a hundred of them are drawn again while a value is tuned. */
@@ -355,6 +355,7 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
               values={piece.values}
               errors={errors}
               owner={piece.name}
+              known={() => namesOf(design)}
               onHold={(face, text, others) => holdFace(design, document, face, text, others, f0)}
               onRelease={(face) => releaseFace(design, document, face)}
             />

@@ -15,7 +15,7 @@ import { helpHandlers } from '../../controls/help';
 import { useHandler } from '../../controls/stable';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
 import { useSession } from '../../store/session';
-import { addValue, removeValue, renameValue, setValue } from '../edits';
+import { addValue, namesOf, removeValue, renameValue, setValue } from '../edits';
 
 const NameBox = styled(InputBox)`
   padding: 0 2px;
@@ -115,6 +115,7 @@ const ValueLine = memo(function ValueLine(props: ValueLineProps) {
         </ScrubLabel>
         <QuantityInput
           label={`value ${name}`}
+          known={() => namesOf(design)}
           help={`${note ? `${note}. ` : ''}A quantity with its unit or an expression of other values; every piece that uses ${name} follows.`}
           value={value}
           error={problem}
