@@ -7,7 +7,7 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 await setup();
 const port = 4497;
 const { browser, close } = await openBrowser(port);
-const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, serviceWorkers: 'block' });
 const at = (path) => page.goto(`http://127.0.0.1:${port}${path}`);
 const keep = async (name) => {
   await page.mouse.move(1, 799);
@@ -55,6 +55,8 @@ try {
   await keep('project');
   await page.getByRole('link', { name: /^Compare with Designs as/ }).click();
   await keep('compare');
+  await at('/p/ditchwater/boards');
+  await keep('boards');
   await at('/projects');
   await keep('projects');
   await at('/help');

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { grow, holdSide, replacePiece, sideHeld } from '../src/grow';
+import { clipOf, grow, holdSide, mirrorPieces, paste, replacePiece, sideHeld, splitLine } from '../src/grow';
 import {
   emptyDesign,
   inDesign,
@@ -53,6 +53,27 @@ describe('holding one side of a design', () => {
       expect(sideHeld(back)).toBe('electrical');
     },
   );
+
+  it('keeps what is remembered through splitting, mirroring and copying', () => {
+    const { project, design } = made('wilkinson');
+    const held = holdSide(design, resolved(project), 'physical');
+    const arm = 'arm2';
+    const back = (d: Design) =>
+      holdSide(d, resolveDesign(withDesign(project, d), d), 'electrical').pieces.filter(
+        (p) => p.role === 'arm',
+      );
+    const split = splitLine(held, arm, 0.25).design;
+    expect(back(split).map((p) => p.held.theta)).toEqual(['22.5 deg', '67.5 deg', '90 deg']);
+    const mirrored = back(mirrorPieces(held, [arm]))[0].held.turn;
+    expect(mirrored).toBe(mirrorPieces(design, [arm]).pieces.find((p) => p.id === arm)!.held.turn);
+    const copy = paste(
+      { ...design, values: design.values.map((v) => (v.name === 'za' ? { ...v, value: '80 ohm' } : v)) },
+      clipOf(held, [arm], held.pieces.find((p) => p.id === arm)!.nodes[0]),
+      undefined,
+    ).design;
+    expect(copy.pieces.at(-1)!.settings).toMatchObject({ asked_z0: 'za_2' });
+    expect(copy.values.find((v) => v.name === 'za_2')?.value).toBe('sqrt(2)*z0');
+  });
 
   it('holds what was copper from the start at its present electrical value', () => {
     const { project, design } = made('quarter-wave');

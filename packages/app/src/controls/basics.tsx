@@ -332,6 +332,11 @@ export const SectionTitle = styled.h2`
   font-weight: 600;
   letter-spacing: 0.06em;
   text-transform: uppercase;
+  a {
+    font-weight: 500;
+    letter-spacing: 0;
+    text-transform: none;
+  }
 `;
 
 export const Quiet = styled.span`
@@ -340,6 +345,8 @@ export const Quiet = styled.span`
 
 const SegmentRow = styled.div`
   display: inline-flex;
+  flex: none;
+  max-width: 100%;
   flex-wrap: wrap;
   align-self: flex-start;
   justify-self: start;

@@ -309,7 +309,7 @@ export function HelpText({ asked, beside = false }: { asked?: string; beside?: b
             </dl>
           </section>
         ))}
-        {left.length === 0 && <p>Nothing here says \u201C{search}\u201D.</p>}
+        {left.length === 0 && <p>Nothing here says “{search}”.</p>}
       </Text>
     </Page>
   );

@@ -27,6 +27,12 @@ const Bar = styled.header`
   border-bottom: 1px solid ${colour('rule')};
   background: ${colour('raised')};
   min-width: 0;
+  @media (max-width: 1120px) {
+    gap: 0;
+    > button {
+      padding: 0 6px;
+    }
+  }
 `;
 const Brand = styled(Link)`
   display: inline-flex;
@@ -39,6 +45,7 @@ const Brand = styled(Link)`
   text-decoration: none;
 `;
 const Crumb = styled.span`
+  flex: 0 1 auto;
   display: flex;
   gap: 6px;
   min-width: 0;
@@ -46,9 +53,16 @@ const Crumb = styled.span`
   overflow: hidden;
   white-space: nowrap;
   a {
+    flex: 0 4 auto;
+    min-width: 60px;
+    overflow: hidden;
     color: ${colour('ink')};
     font-weight: 600;
     text-decoration: none;
+    text-overflow: ellipsis;
+  }
+  @media (max-width: 1120px) {
+    margin-right: 4px;
   }
   h1 {
     min-width: 0;
@@ -76,6 +90,12 @@ const Skip = styled.a`
 const Nav = styled.nav`
   display: flex;
   gap: 2px;
+  @media (max-width: 1120px) {
+    gap: 0;
+    a {
+      padding: 4px 7px !important;
+    }
+  }
   a {
     padding: 4px 12px;
     border-radius: 5px;

@@ -10,7 +10,7 @@ import { setStackField } from './edits';
 
 const Grid = styled.div`
   display: grid;
-  grid-template-columns: minmax(92px, auto) minmax(0, 1fr) 84px;
+  grid-template-columns: minmax(88px, auto) minmax(96px, 1fr) minmax(0, 84px);
   align-items: center;
   gap: 2px 8px;
   > label,

@@ -1,7 +1,17 @@
-import { GROUND, namesIn, newId, renamedIn, type Design, type NamedValue, type Piece } from '../network';
+import {
+  GROUND,
+  mapPiece,
+  namesIn,
+  newId,
+  renamedIn,
+  type Design,
+  type NamedValue,
+  type Piece,
+} from '../network';
 import { parts } from '../parts';
 import { freshName, freshNode, nextPort, pinsAtNode, replacePiece } from './document';
 import { GrowError } from './grow';
+import { changeAsked } from './hold';
 
 /** Pieces carried from one place to another, with the named values they use. */
 export interface Clip {
@@ -38,10 +48,11 @@ export function mirrorPieces(design: Design, ids: readonly string[]): Design {
   return ids.reduce(
     (d, id) =>
       replacePiece(d, id, (p) => {
-        const mirrored = parts.get(p.kind)?.mirrored?.(p.held, p.settings ?? {});
-        if (!mirrored) return p;
-        const { held, settings } = mirrored;
-        return { ...p, held, ...(Object.keys(settings).length > 0 ? { settings } : {}) };
+        const mirror = parts.get(p.kind)?.mirrored;
+        if (!mirror) return p;
+        const { held, settings } = mirror(p.held, p.settings ?? {});
+        const turned = { ...p, held, ...(Object.keys(settings).length > 0 ? { settings } : {}) };
+        return changeAsked(turned, (asked) => mirror(asked, {}).held);
       }),
     design,
   );
@@ -50,18 +61,15 @@ export function mirrorPieces(design: Design, ids: readonly string[]): Design {
 /** The values that texts use, with those that they use in turn. */
 function valuesFor(design: Design, pieces: readonly Piece[]): NamedValue[] {
   const wanted = new Set<string>();
-  const add = (text: string) => {
+  const texts: string[] = [];
+  for (const p of pieces) mapPiece(p, (text) => (texts.push(text), text));
+  for (let text = texts.pop(); text !== undefined; text = texts.pop())
     for (const name of namesIn(text)) {
       const value = design.values.find((v) => v.name === name);
       if (!value || wanted.has(name)) continue;
       wanted.add(name);
-      add(value.value);
+      texts.push(value.value);
     }
-  };
-  for (const p of pieces) {
-    Object.values(p.held).forEach(add);
-    if (p.settings?.theory) add(p.settings.theory);
-  }
   return design.values.filter((v) => wanted.has(v.name) && v.name !== 'f0');
 }
 
@@ -124,17 +132,16 @@ export function paste(
       return known;
     });
     const number = p.kind === 'port' ? nextPort(next) : undefined;
+    const own = mapPiece(p, swap);
     const copy: Piece = {
-      ...p,
+      ...own,
       id,
       name: number === undefined ? freshName(next, p.name.replace(/ \d+$/, '')) : `port ${number}`,
-      held: Object.fromEntries(Object.entries(p.held).map(([face, text]) => [face, swap(text)])),
       nodes: copied,
     };
     const settings = {
-      ...p.settings,
+      ...own.settings,
       ...(number === undefined ? {} : { number }),
-      ...(p.settings?.theory === undefined ? {} : { theory: swap(p.settings.theory) }),
     };
     next = {
       ...next,

@@ -1,4 +1,5 @@
 import { GROUND, newId, type Design, type Piece } from '../network';
+import { changeAsked } from './hold';
 import { parts, type PartSettings } from '../parts';
 import {
   acrossAt,
@@ -156,21 +157,23 @@ export function splitLine(design: Design, id: string, share: number): Grown {
     throw new GrowError('only a line between two pins can be split');
   if (!(share > 0 && share < 1)) throw new GrowError('a line is split between its ends');
   const middle = freshNode();
-  const part = (s: number) => {
-    const held = { ...piece.held };
-    for (const face of ['theta', 'length', 'trim', 'turn'])
-      if (held[face] !== undefined) held[face] = shareOf(held[face], s);
-    delete held.lead;
-    return held;
+  const part = (s: number): Piece => {
+    const shared = (of: Readonly<Record<string, string>>) => {
+      const held = { ...of };
+      for (const face of ['theta', 'length', 'trim', 'turn'])
+        if (held[face] !== undefined) held[face] = shareOf(held[face], s);
+      delete held.lead;
+      return held;
+    };
+    return changeAsked({ ...piece, held: shared(piece.held) }, shared);
   };
   const second: Piece = {
-    ...piece,
+    ...part(1 - share),
     id: newId(),
     name: freshName(design, piece.name),
-    held: part(1 - share),
     nodes: [middle, piece.nodes[1]],
   };
-  const first = replacePiece(design, id, (p) => ({ ...p, held: part(share), nodes: [p.nodes[0], middle] }));
+  const first = replacePiece(design, id, (p) => ({ ...part(share), nodes: [p.nodes[0], middle] }));
   return { design: addAfter(first, id, [second]), piece: second.id, node: middle };
 }
 

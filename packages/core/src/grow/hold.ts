@@ -125,3 +125,20 @@ export const forgetAsked = (
   Object.fromEntries(
     Object.entries(settings ?? {}).filter(([name]) => !faces.some((f) => name === ASKED + f)),
   );
+
+/** A piece with what it remembers changed as its held faces are, by what is done to the piece itself. */
+export function changeAsked(
+  piece: Piece,
+  change: (held: Readonly<Record<string, string>>) => Readonly<Record<string, string>>,
+): Piece {
+  const asked = Object.entries(piece.settings ?? {}).filter(([name]) => name.startsWith(ASKED));
+  if (asked.length === 0) return piece;
+  const next = change(Object.fromEntries(asked.map(([name, text]) => [name.slice(ASKED.length), text])));
+  return {
+    ...piece,
+    settings: {
+      ...Object.fromEntries(Object.entries(piece.settings!).filter(([name]) => !name.startsWith(ASKED))),
+      ...Object.fromEntries(Object.entries(next).map(([face, text]) => [ASKED + face, text])),
+    },
+  };
+}

@@ -19,6 +19,13 @@ const mapSettings = (
     ]),
   );
 
+/** A piece with every expression in it changed. */
+export const mapPiece = (piece: Piece, change: (text: string) => string): Piece => ({
+  ...piece,
+  held: Object.fromEntries(Object.entries(piece.held).map(([face, text]) => [face, change(text)])),
+  ...(piece.settings && { settings: mapSettings(piece.settings, change) }),
+});
+
 /** The design with every expression in it changed: values, faces, theory, attempts, sweep, markers, goal, plots. */
 export function mapExpressions(design: Design, change: (text: string) => string): Design {
   const state = <T extends { readonly values: readonly NamedValue[]; readonly pieces: readonly Piece[] }>(
@@ -26,11 +33,7 @@ export function mapExpressions(design: Design, change: (text: string) => string)
   ): T => ({
     ...at,
     values: at.values.map((v) => ({ ...v, value: change(v.value) })),
-    pieces: at.pieces.map((p) => ({
-      ...p,
-      held: Object.fromEntries(Object.entries(p.held).map(([face, text]) => [face, change(text)])),
-      ...(p.settings && { settings: mapSettings(p.settings, change) }),
-    })),
+    pieces: at.pieces.map((p) => mapPiece(p, change)),
   });
   return {
     ...state(design),

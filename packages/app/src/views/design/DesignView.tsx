@@ -106,6 +106,7 @@ function Edge({ width }: { width: number }) {
   );
 }
 const Main = styled.div`
+  container: work / inline-size;
   position: relative;
   display: grid;
   min-width: 0;
@@ -327,8 +328,8 @@ function Loaded({ design }: { design: Design }) {
           onHover={setHovered}
         />
         <Waterline
-          ideal={blocked || responses.stopped ? undefined : ideal?.match}
-          modelled={blocked || responses.stopped ? undefined : modelled?.match}
+          ideal={waiting ? undefined : ideal?.match}
+          modelled={waiting ? undefined : modelled?.match}
           retuning={modelledCircuit ? retuneOnly : undefined}
           busy={responses.progress}
           onStop={responses.stop}

@@ -36,6 +36,12 @@ const Strip = styled.div`
     text-align: right;
     white-space: nowrap;
   }
+  @container work (max-width: 800px) {
+    td,
+    th {
+      padding-inline: 5px;
+    }
+  }
   th:first-child,
   td:first-child {
     width: 150px;

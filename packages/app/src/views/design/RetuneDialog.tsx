@@ -19,12 +19,13 @@ const Table = styled.table`
     text-align: right;
   }
   td {
-    padding: 3px 0;
+    padding: 3px 0 3px 14px;
     border-top: 1px solid ${colour('rule')};
     text-align: right;
   }
   th:first-child,
   td:first-child {
+    padding-left: 0;
     text-align: left;
   }
   td:last-child {
@@ -83,7 +84,8 @@ function rowsOf({ ideal, was, is }: Retuned): Row[] {
         const n = s.ports;
         const phase = (i: number) => Math.atan2(s.im[i * n], s.re[i * n]);
         const d = phase(a) - phase(b);
-        return formatNumber((Math.atan2(Math.sin(d), Math.cos(d)) * 180) / Math.PI, 4);
+        const angle = (Math.atan2(Math.sin(d), Math.cos(d)) * 180) / Math.PI;
+        return formatNumber(Math.round(angle * 1e6) / 1e6 || 0, 4);
       }),
     });
   }
@@ -101,11 +103,13 @@ export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
     : result.moved.length > 0 && result.after <= result.before;
   const title = !result.limits
     ? 'Retuned'
-    : !better
-      ? 'The limits were not brought nearer'
-      : missed.length === 0
-        ? 'The limits are met'
-        : 'Nearer to the limits';
+    : result.before <= 0
+      ? 'The limits are kept already'
+      : !better
+        ? 'The limits were not brought nearer'
+        : missed.length === 0
+          ? 'The limits are met'
+          : 'Nearer to the limits';
   const Take = better ? PrimaryButton : Button;
   const Leave = better ? Button : PrimaryButton;
   return (

@@ -37,6 +37,12 @@ const Band = styled.div`
       display: none;
     }
   }
+  @container work (max-width: 800px) {
+    gap: 12px;
+    .depth {
+      display: none;
+    }
+  }
 `;
 const Item = styled.span`
   display: inline-flex;
@@ -179,7 +185,7 @@ export const Waterline = memo(function Waterline({
           ) : match ? (
             <>
               <b>{formatQuantity(match.best, 'frequency', { digits: 5 })}</b>
-              <span>{depth(match.level)}</span>
+              <span className="depth">{depth(match.level)}</span>
               <span className="band">{width(match)}</span>
             </>
           ) : (

@@ -24,6 +24,12 @@ import { CrossSection } from './CrossSection';
 const Page = styled.div`
   display: grid;
   grid-template-columns: 318px minmax(330px, 380px) minmax(0, 1fr);
+  @media (max-width: 1120px) {
+    grid-template-columns: 296px 308px minmax(0, 1fr);
+    dl {
+      font-size: 12px;
+    }
+  }
   height: 100%;
   min-height: 0;
 `;
@@ -46,6 +52,7 @@ const Scroll = styled.div`
 `;
 const Right = styled.div`
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   grid-template-rows: minmax(0, 42fr) minmax(0, 58fr);
   min-width: 0;
   min-height: 0;

@@ -107,7 +107,7 @@ export function RecipeGroups({ project, search = '' }: { project: Project; searc
   if (left.length === 0)
     return (
       <p style={{ marginTop: 24 }}>
-        <Quiet>No recipe says \u201C{search}\u201D. An empty design is grown by hand, pin by pin.</Quiet>
+        <Quiet>No recipe says “{search}”. An empty design is grown by hand, pin by pin.</Quiet>
       </p>
     );
   return recipeGoals.map(({ id, label, about }) => {
@@ -142,7 +142,7 @@ export default function RecipesView() {
         <InputBox
           type="search"
           aria-label="search the recipes"
-          placeholder="search: stub, equal ripple, Wilkinson \u2026"
+          placeholder="search: stub, equal ripple, Wilkinson …"
           value={search}
           maxLength={80}
           onChange={(event) => setSearch(event.target.value)}
