@@ -4,8 +4,6 @@ import {
   Dialog as AriaDialog,
   Header,
   Heading,
-  ListBox,
-  ListBoxItem,
   Menu as AriaMenu,
   MenuItem as AriaMenuItem,
   MenuSection,
@@ -13,14 +11,12 @@ import {
   Modal as AriaModal,
   ModalOverlay,
   Popover,
-  Select as AriaSelect,
-  SelectValue,
   type ButtonProps,
 } from 'react-aria-components';
 import styled, { css } from 'styled-components';
 import { colour } from '../theme';
 
-const quietButton = css`
+export const quietButton = css`
   display: inline-flex;
   align-items: center;
   gap: 6px;
@@ -111,7 +107,7 @@ export const Float = styled(Popover)`
   overflow: auto;
 `;
 
-const item = css`
+export const item = css`
   display: flex;
   align-items: baseline;
   justify-content: space-between;
@@ -135,65 +131,14 @@ const item = css`
     cursor: default;
   }
 `;
-const Option = styled(ListBoxItem)`
-  ${item}
-`;
 const MenuRow = styled(AriaMenuItem)`
   ${item}
-`;
-
-const SelectButton = styled(AriaButton)`
-  ${quietButton}
-  width: 100%;
-  justify-content: space-between;
-  padding: 0 6px;
-  border: 1px solid transparent;
-  border-bottom-color: ${colour('rule')};
-  border-radius: 3px 3px 0 0;
-  font-weight: 500;
-  overflow: hidden;
-  > span:first-child {
-    overflow: hidden;
-    text-overflow: ellipsis;
-  }
 `;
 
 export interface Choice {
   readonly id: string;
   readonly label: string;
   readonly note?: string;
-}
-
-/** One of a list. */
-export function Select({
-  label,
-  value,
-  choices,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  choices: readonly Choice[];
-  onChange: (id: string) => void;
-}) {
-  return (
-    <AriaSelect aria-label={label} value={value} onChange={(key) => key !== null && onChange(String(key))}>
-      <SelectButton>
-        <SelectValue>{() => choices.find((c) => c.id === value)?.label ?? value}</SelectValue>
-        <span aria-hidden="true">▾</span>
-      </SelectButton>
-      <Float>
-        <ListBox items={choices}>
-          {(choice) => (
-            <Option id={choice.id} textValue={choice.label}>
-              {choice.label}
-              {choice.note && <small>{choice.note}</small>}
-            </Option>
-          )}
-        </ListBox>
-      </Float>
-    </AriaSelect>
-  );
 }
 
 export interface Command {

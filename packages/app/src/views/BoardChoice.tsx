@@ -1,7 +1,5 @@
-import type { Medium } from '@ditch/core/lines';
-import { lineKinds } from '@ditch/core/lines';
 import { laminates, type Stack } from '@ditch/core/stack';
-import { Segments, Select } from '../controls/basics';
+import { Select } from '../controls/Select';
 
 /** The project's boards and the laminates that ship, to choose from. */
 export function LaminateChoice({
@@ -26,17 +24,6 @@ export function LaminateChoice({
         const chosen = all.find((s) => s.id === id);
         if (chosen && chosen.id !== stack.id) onChoose(chosen);
       }}
-    />
-  );
-}
-
-export function MediumChoice({ medium, onChoose }: { medium: Medium; onChoose: (medium: Medium) => void }) {
-  return (
-    <Segments
-      label="Medium"
-      value={medium}
-      choices={Object.values(lineKinds).map((k) => ({ id: k.id, label: k.name }))}
-      onChange={(id) => onChoose(id as Medium)}
     />
   );
 }

@@ -14,7 +14,7 @@ import {
 } from '@ditch/core/network';
 import { laminates, stackFieldLabel, type Stack } from '@ditch/core/stack';
 import { forgetAsked, GrowError, holdSide, replacePiece, type Side } from '@ditch/core/grow';
-import { RemedyError, type Remedy } from '@ditch/core/review';
+import type { Remedy } from '@ditch/core/review';
 import { designDifferences } from '@ditch/core/compare';
 import { edit, editDesign, say, useSession } from '../store/session';
 
@@ -118,7 +118,7 @@ export function settle(remedy: Remedy): void {
     });
     if (told.length > 1) say(`${remedy.label}: ${told.join('; ')}.`);
   } catch (error) {
-    if (!(error instanceof RemedyError || error instanceof GrowError)) throw error;
+    if (!(error instanceof GrowError)) throw error;
     say(error.message);
   }
 }

@@ -1,5 +1,5 @@
 import { layOut, nearPieces, SAME_PLACE, type Layout } from '../artwork';
-import { grow, pinsAtNode, replacePiece } from '../grow';
+import { grow, GrowError, pinsAtNode, replacePiece } from '../grow';
 import { analyseLine } from '../lines';
 import {
   inDesign,
@@ -270,7 +270,7 @@ function askPieces({ design, resolved, around, add }: Case): void {
 }
 
 /** A remedy that has no answer here, in words. */
-export class RemedyError extends Error {}
+export class RemedyError extends GrowError {}
 
 const closing = (id: string): Remedy =>
   remedy('Close it by lengths', id, (design, project) => {

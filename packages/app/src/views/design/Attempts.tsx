@@ -5,7 +5,8 @@ import { circuitOf, resolveDesign, type Attempt, type Design, type Project } fro
 import { decibels, entryOf, interpolate } from '@ditch/core/results';
 import { blended, inAttempt } from '@ditch/core/studies';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
-import { Quiet, Select, TextButton } from '../../controls/basics';
+import { Quiet, TextButton } from '../../controls/basics';
+import { Select } from '../../controls/Select';
 import { NameInput } from '../../controls/NameInput';
 import { useResponses } from '../../responses';
 import { edit, editDesign, endMerge } from '../../store/session';

@@ -1,13 +1,12 @@
 import { Part, sameContent } from './ledgerParts';
-import { memo, useState } from 'react';
+import { lazy, memo, Suspense, useState } from 'react';
 import { type Design } from '@ditch/core/network';
 import type { Stack, StackProblem } from '@ditch/core/stack';
 import { Quiet, SectionTitle, TextButton } from '../../controls/basics';
 import { changeDesign, chooseStack, ownBoard } from '../edits';
 import { colour } from '../../theme';
 import styled from 'styled-components';
-import { MediumChoice } from '../BoardChoice';
-import { StackForm } from '../StackForm';
+import { MediumChoice } from '../MediumChoice';
 
 const Shared = styled.p`
   margin: 6px 0;
@@ -16,6 +15,8 @@ const Shared = styled.p`
   background: ${colour('page')};
   font-size: 12px;
 `;
+
+const StackForm = lazy(() => import('../StackForm').then((m) => ({ default: m.StackForm })));
 
 interface BoardProps {
   readonly design: string;
@@ -52,13 +53,15 @@ export const Board = memo(function Board({ design, shared, medium, stack, stacks
               <TextButton onPress={() => ownBoard(design)}>Give this design a board of its own</TextButton>
             </Shared>
           )}
-          <StackForm
-            medium={medium}
-            stack={stack}
-            stacks={stacks}
-            problems={problems}
-            onChoose={(s) => chooseStack(design, s)}
-          />
+          <Suspense>
+            <StackForm
+              medium={medium}
+              stack={stack}
+              stacks={stacks}
+              problems={problems}
+              onChoose={(s) => chooseStack(design, s)}
+            />
+          </Suspense>
         </div>
       ) : (
         <div style={{ paddingTop: 4 }}>

@@ -3,7 +3,7 @@ import styled from 'styled-components';
 import { Link } from 'react-router';
 import { layOut } from '@ditch/core/artwork';
 import { circuitOf, resolveDesign, seenFrom, type Design } from '@ditch/core/network';
-import { review } from '@ditch/core/review';
+import type { review as Reviewer } from '@ditch/core/review';
 import type { Walk } from '../../charts/SmithPath';
 import { HelpLine } from '../../controls/help';
 import { useHandler, useStable, useStableList } from '../../controls/stable';
@@ -127,6 +127,19 @@ export default function DesignView() {
   return <Loaded key={design.id} design={design} />;
 }
 
+/** The review comes after copper and curves: it knows every part's questions, and the first view does not need it. */
+function useReviewer(): typeof Reviewer | undefined {
+  const [reviewer, setReviewer] = useState<typeof Reviewer>();
+  useEffect(() => {
+    let gone = false;
+    void import('@ditch/core/review').then((m) => !gone && setReviewer(() => m.review));
+    return () => {
+      gone = true;
+    };
+  }, []);
+  return reviewer;
+}
+
 function Loaded({ design }: { design: Design }) {
   const project = useProject();
   const resolved = useResolved(project, design);
@@ -142,9 +155,10 @@ function Loaded({ design }: { design: Design }) {
   // The review looks at everything at once; copper and curves do not wait for it.
   const state = useMemo(() => ({ project, design, resolved, layout }), [project, design, resolved, layout]);
   const settled = useDeferredValue(state);
+  const review = useReviewer();
   const remarks = useMemo(
-    () => review(settled.project, settled.design, settled.resolved, settled.layout),
-    [settled],
+    () => review?.(settled.project, settled.design, settled.resolved, settled.layout),
+    [review, settled],
   );
   const idealCircuit = useMemo(() => circuitOf(resolved, 'ideal'), [resolved]);
   const modelledCircuit = useMemo(() => circuitOf(resolved, 'modelled'), [resolved]);
@@ -255,7 +269,7 @@ function Loaded({ design }: { design: Design }) {
   const trouble = empty
     ? 'There is nothing to respond yet. Set a first port above and grow from it, or make a design by a recipe.'
     : blocked
-      ? `The response waits: ${remarks.find((r) => r.severity === 'error')?.message ?? first?.message ?? 'the design has an error.'}`
+      ? `The response waits: ${remarks?.find((r) => r.severity === 'error')?.message ?? first?.message ?? 'the design has an error.'}`
       : failure
         ? `The response could not be computed: ${failure}.`
         : responses.stopped

@@ -26,7 +26,7 @@ const Wrong = styled.span`
   font-size: 11px;
 `;
 
-const WIDTH = 154;
+const WIDTH = 144;
 const HEIGHT = 24;
 
 type Range = readonly [number, number];

@@ -310,7 +310,7 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
           <br />
           <small>
             {kindOf(piece)}
-            {adjustable && !movable(document) && (kindOf(piece) === '' ? '' : ' · ') + 'kept from retuning'}
+            {adjustable && !movable(document) && (kindOf(piece) === '' ? '' : ' · ') + 'not retuned'}
           </small>
         </span>
         {dataName !== undefined ? (

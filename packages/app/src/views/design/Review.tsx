@@ -36,15 +36,18 @@ const ReviewBox = styled.section`
 `;
 
 interface ReviewProps {
-  readonly remarks: readonly Remark[];
+  /** Undefined until the design has been looked at for the first time. */
+  readonly remarks: readonly Remark[] | undefined;
   readonly onSelect: (id: string | undefined) => void;
 }
 
 export const Review = memo(function Review({ remarks, onSelect }: ReviewProps) {
   return (
     <ReviewBox aria-label="Review">
-      <h2>Review{remarks.length > 0 ? ` \u00B7 ${remarks.length}` : ''}</h2>
-      {remarks.length === 0 ? (
+      <h2>Review{remarks && remarks.length > 0 ? ` \u00B7 ${remarks.length}` : ''}</h2>
+      {!remarks ? (
+        <Quiet>Looking…</Quiet>
+      ) : remarks.length === 0 ? (
         <Quiet>
           Nothing to question: every pin is joined, every line can be etched and stands inside its models’
           ranges.

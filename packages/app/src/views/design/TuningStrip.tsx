@@ -36,7 +36,7 @@ const Knobs = styled.div`
   min-width: 0;
   overflow-x: auto;
   > div {
-    flex: 0 0 178px;
+    flex: 0 0 168px;
     padding: 5px 12px 6px;
     border-right: 1px solid ${colour('rule')};
   }

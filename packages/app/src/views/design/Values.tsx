@@ -116,7 +116,7 @@ const ValueLine = memo(function ValueLine(props: ValueLineProps) {
         <QuantityInput
           label={`value ${name}`}
           known={() => namesOf(design)}
-          help={`${note ? `${note}. ` : ''}A quantity with its unit or an expression of other values; every piece that uses ${name} follows.`}
+          help={`${value.length > 30 ? `${name} = ${value}. ` : ''}${note ? `${note}. ` : ''}A quantity with its unit or an expression of other values; every piece that uses ${name} follows.`}
           value={value}
           error={problem}
           errorElsewhere={`value-${name}-error`}

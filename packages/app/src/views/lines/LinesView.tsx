@@ -17,7 +17,7 @@ import { colour } from '../../theme';
 import { chooseLineStack } from '../edits';
 import { FaceEditor } from '../FaceEditor';
 import { useProject } from '../hooks';
-import { MediumChoice } from '../BoardChoice';
+import { MediumChoice } from '../MediumChoice';
 import { StackForm } from '../StackForm';
 import { CrossSection } from './CrossSection';
 

@@ -132,7 +132,7 @@ export function Candidates({ project, recipe, inputs, stack, medium, onOverlay, 
     onOverlay(
       chosen.map((c, i) => ({
         id: c.key,
-        label: c.label.length > 18 ? `${c.label.slice(0, 17)}\u2026` : c.label,
+        label: c.label,
         name: c.label,
         colour: OVERLAYS[i],
         stroke: 'data',
