@@ -11,6 +11,8 @@ interface Lane {
   readonly running: Map<number, Running>;
   /** Looks at it since its last sign of life. */
   silent: number;
+  /** Jobs that were given up and are not known to have let go of it. */
+  readonly abandoned: Set<number>;
 }
 
 interface Running {
@@ -52,7 +54,13 @@ function patienceFor(request: unknown): number {
 
 function openLane(index: number): Lane {
   const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: 'ditch' });
-  const lane: Lane = { worker, face: Comlink.wrap<WorkerFace>(worker), running: new Map(), silent: 0 };
+  const lane: Lane = {
+    worker,
+    face: Comlink.wrap<WorkerFace>(worker),
+    running: new Map(),
+    silent: 0,
+    abandoned: new Set(),
+  };
   worker.addEventListener('error', (event) => lose(index, lane, event.message || 'the worker failed'));
   worker.addEventListener('messageerror', () => lose(index, lane, 'a message could not be read'));
   worker.addEventListener('message', ({ data }: MessageEvent<Partial<Sign> | undefined>) => {
@@ -103,8 +111,8 @@ export function run<N extends JobName>(
 ): Promise<JobResult<N>> {
   const { signal, onProgress } = options;
   let best = 0;
-  for (let i = 0; i < lanes.length; i++)
-    if ((lanes[i]?.running.size ?? 0) < (lanes[best]?.running.size ?? 0)) best = i;
+  const load = (i: number) => (lanes[i]?.running.size ?? 0) + (lanes[i]?.abandoned.size ?? 0);
+  for (let i = 0; i < lanes.length; i++) if (load(i) < load(best)) best = i;
   const lane = lanes[best] ?? openLane(best);
   const id = nextId++;
   return new Promise<JobResult<N>>((resolve, reject) => {
@@ -132,12 +140,12 @@ export function run<N extends JobName>(
     watchOver();
     lane.face.run(id, name, request).then(
       (result) => {
-        abandoned.delete(id);
+        lane.abandoned.delete(id);
         settle();
         resolve(result as JobResult<N>);
       },
       (error: unknown) => {
-        abandoned.delete(id);
+        lane.abandoned.delete(id);
         settle();
         reject(error instanceof Error ? error : new Error(String(error)));
       },
@@ -145,16 +153,18 @@ export function run<N extends JobName>(
   });
 }
 
-/** Jobs that were given up and have given no sign of it yet. */
-const abandoned = new Set<number>();
 /** Milliseconds in which a job that was given up has to let go of its worker. */
 const GRACE = 2000;
 
-/** A worker that does not let go of a job that nobody wants any more is ended, quietly: nothing of it is missed. */
+/**
+ * A worker that does not let go of a job that nobody wants any more is ended, quietly: nothing of it is missed. What it
+ * was working at before stays, and its silence is watched over; what was asked of it since has not begun.
+ */
 function giveUp(index: number, lane: Lane, id: number): void {
-  abandoned.add(id);
+  lane.abandoned.add(id);
   setTimeout(() => {
-    if (!abandoned.delete(id) || lanes[index] !== lane) return;
+    if (!lane.abandoned.delete(id) || lanes[index] !== lane) return;
+    if ([...lane.running.keys()].some((other) => other < id)) return;
     lanes[index] = undefined;
     lane.worker.terminate();
     for (const { reject } of [...lane.running.values()]) reject(new WorkerLost('its worker was busy'));

@@ -1,7 +1,7 @@
 import {
   GROUND,
   mapPiece,
-  namesIn,
+  namesBehind,
   newId,
   renamedIn,
   type Design,
@@ -60,16 +60,9 @@ export function mirrorPieces(design: Design, ids: readonly string[]): Design {
 
 /** The values that texts use, with those that they use in turn. */
 function valuesFor(design: Design, pieces: readonly Piece[]): NamedValue[] {
-  const wanted = new Set<string>();
   const texts: string[] = [];
   for (const p of pieces) mapPiece(p, (text) => (texts.push(text), text));
-  for (let text = texts.pop(); text !== undefined; text = texts.pop())
-    for (const name of namesIn(text)) {
-      const value = design.values.find((v) => v.name === name);
-      if (!value || wanted.has(name)) continue;
-      wanted.add(name);
-      texts.push(value.value);
-    }
+  const wanted = namesBehind(design, texts);
   return design.values.filter((v) => wanted.has(v.name) && v.name !== 'f0');
 }
 

@@ -1,4 +1,4 @@
-import { namesIn, type Design, type Piece, type ResolvedDesign } from '../network';
+import { namesBehind, type Design, type Piece, type ResolvedDesign } from '../network';
 import { parts, type Face, type PartValues, type Property } from '../parts';
 import { formatQuantity } from '../units';
 
@@ -45,18 +45,8 @@ const OF_BOARD: ReadonlySet<string> = new Set([
 ]);
 
 /** Whether an expression follows the board, itself or through named values. */
-function followsBoard(design: Design, text: string): boolean {
-  const texts = new Map(design.values.map((v) => [v.name, v.value]));
-  const seen = new Set<string>();
-  const waiting = [...namesIn(text)];
-  for (let name = waiting.pop(); name !== undefined; name = waiting.pop()) {
-    if (OF_BOARD.has(name)) return true;
-    if (seen.has(name)) continue;
-    seen.add(name);
-    waiting.push(...namesIn(texts.get(name) ?? ''));
-  }
-  return false;
-}
+const followsBoard = (design: Design, text: string): boolean =>
+  [...namesBehind(design, [text])].some((name) => OF_BOARD.has(name));
 
 /**
  * The design with one side of all its pieces held. Holding the copper keeps all widths, lengths and turns as they are

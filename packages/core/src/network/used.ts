@@ -64,6 +64,19 @@ export function namesIn(text: string): readonly string[] {
   }
 }
 
+/** All names that expressions lead to, through the named values of a design. */
+export function namesBehind(design: Pick<Design, 'values'>, texts: Iterable<string>): Set<string> {
+  const values = new Map(design.values.map((v) => [v.name, v.value]));
+  const found = new Set<string>();
+  const waiting = [...texts].flatMap(namesIn);
+  for (let name = waiting.pop(); name !== undefined; name = waiting.pop()) {
+    if (found.has(name)) continue;
+    found.add(name);
+    waiting.push(...namesIn(values.get(name) ?? ''));
+  }
+  return found;
+}
+
 /** Names that a design's expressions use; states kept aside do not count. */
 export function usedNames(design: Design): Set<string> {
   const names = new Set<string>();

@@ -5,7 +5,7 @@ import {
   dataFinder,
   GROUND,
   inDesign,
-  namesIn,
+  namesBehind,
   networkOf,
   resolveDesign,
   solveNetwork,
@@ -346,25 +346,11 @@ export function whyStill(design: Design, resolved: ResolvedDesign, key: string):
     what === 'piece'
       ? design.pieces.filter((p) => p.id === id)
       : what === 'value'
-        ? design.pieces.filter((p) => Object.values(p.held).some((text) => dependsOn(design, text, id)))
+        ? design.pieces.filter((p) => namesBehind(design, Object.values(p.held)).has(id))
         : design.pieces;
   if (what === 'value' && pieces.length === 0) return 'no piece uses it';
   if (!pieces.some((p) => reached.has(p.id))) return 'what it belongs to is not connected to a port';
   if (pieces.every((p) => p.nodes.every((n) => n === GROUND))) return 'both ends of its piece are grounded';
   if (what === 'stack') return 'the lines of this level do not depend on it';
   return 'the response does not depend on it at this level';
-}
-
-/** Whether an expression needs a named value, itself or through others. */
-function dependsOn(design: Design, text: string, name: string): boolean {
-  const texts = new Map(design.values.map((v) => [v.name, v.value]));
-  const seen = new Set<string>();
-  const waiting = [...namesIn(text)];
-  for (let n = waiting.pop(); n !== undefined; n = waiting.pop()) {
-    if (n === name) return true;
-    if (seen.has(n)) continue;
-    seen.add(n);
-    waiting.push(...namesIn(texts.get(n) ?? ''));
-  }
-  return false;
 }

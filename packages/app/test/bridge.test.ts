@@ -1,0 +1,116 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type * as BridgeModule from '../src/bridge/bridge';
+
+interface Call {
+  readonly id: string;
+  readonly path: readonly string[];
+  readonly argumentList: readonly { readonly value: unknown }[];
+}
+
+/** A worker that answers only when it is told to. */
+class SilentWorker extends EventTarget {
+  static readonly all: SilentWorker[] = [];
+  readonly calls: Call[] = [];
+  ended = false;
+  constructor() {
+    super();
+    SilentWorker.all.push(this);
+  }
+  postMessage(call: Call): void {
+    this.calls.push(call);
+  }
+  terminate(): void {
+    this.ended = true;
+  }
+  say(data: unknown): void {
+    this.dispatchEvent(Object.assign(new Event('message'), { data }));
+  }
+  /** Jobs asked for, by the ids that the bridge gave them. */
+  get jobs(): number[] {
+    return this.calls.filter((c) => c.path.join() === 'run').map((c) => c.argumentList[0].value as number);
+  }
+  answer(job: number, value: unknown): void {
+    const call = this.calls.find((c) => c.path.join() === 'run' && c.argumentList[0].value === job)!;
+    this.say({ id: call.id, type: 'RAW', value });
+  }
+}
+
+describe('the bridge to the workers', () => {
+  let bridge: typeof BridgeModule;
+  const lost: string[] = [];
+  beforeEach(async () => {
+    vi.useFakeTimers();
+    vi.resetModules();
+    SilentWorker.all.length = 0;
+    lost.length = 0;
+    vi.stubGlobal('navigator', { hardwareConcurrency: 2 });
+    vi.stubGlobal('Worker', SilentWorker);
+    bridge = await import('../src/bridge/bridge');
+    bridge.whenWorkerLost((message) => lost.push(message));
+  });
+  afterEach(() => {
+    vi.useRealTimers();
+    vi.unstubAllGlobals();
+  });
+  const ask = (options = {}) => {
+    const state: { result?: unknown; error?: Error } = {};
+    bridge.run('touchstone', { text: '', ports: 1 }, options).then(
+      (result) => (state.result = result),
+      (error: Error) => (state.error = error),
+    );
+    return state;
+  };
+
+  it('hand results and progress on', async () => {
+    const told: number[] = [];
+    const asked = ask({ onProgress: (d: number) => told.push(d) });
+    const [worker] = SilentWorker.all;
+    worker.say({ sign: worker.jobs[0], done: 0.5 });
+    worker.answer(worker.jobs[0], { problem: 'x' });
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(told).toEqual([0.5]);
+    expect(asked.result).toEqual({ problem: 'x' });
+    expect(lost).toEqual([]);
+  });
+
+  it('replace one that falls silent, and say so; one that gives signs may take its time', async () => {
+    const asked = ask();
+    const [worker] = SilentWorker.all;
+    for (let i = 0; i < 30; i++) {
+      await vi.advanceTimersByTimeAsync(5000);
+      worker.say({ sign: worker.jobs[0], done: i / 30 });
+    }
+    expect([worker.ended, lost]).toEqual([false, []]);
+    await vi.advanceTimersByTimeAsync(14_000);
+    expect(worker.ended).toBe(true);
+    expect(asked.error).toBeInstanceOf(bridge.WorkerLost);
+    expect(lost).toHaveLength(1);
+    const again = ask();
+    expect(SilentWorker.all).toHaveLength(2);
+    SilentWorker.all[1].answer(SilentWorker.all[1].jobs[0], { value: 1 });
+    await vi.advanceTimersByTimeAsync(0);
+    expect(again.result).toEqual({ value: 1 });
+  });
+
+  it('end one that does not let go of a job that nobody wants, without a word', async () => {
+    const control = new AbortController();
+    const first = ask({ signal: control.signal });
+    const [worker] = SilentWorker.all;
+    control.abort();
+    await vi.advanceTimersByTimeAsync(0);
+    expect(first.error?.name).toBe('AbortError');
+    const second = ask();
+    await vi.advanceTimersByTimeAsync(2500);
+    expect(worker.ended).toBe(true);
+    expect(second.error).toBeInstanceOf(bridge.WorkerLost);
+    expect(lost).toEqual([]);
+    // One that lets go stays.
+    const next = new AbortController();
+    ask({ signal: next.signal });
+    const worker2 = SilentWorker.all.at(-1)!;
+    next.abort();
+    worker2.answer(worker2.jobs[0], undefined);
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(worker2.ended).toBe(false);
+  });
+});
