@@ -118,6 +118,12 @@ test('numbers are taken as they are meant, and a complex value is stepped where 
   await follows.focus();
   await follows.press('Enter');
   await expect(page.getByLabel('Impedance (follows)')).toBeVisible();
+  // Escape brings back what was held, and not the number that was shown.
+  const impedance = page.getByLabel('Impedance (follows)');
+  await impedance.click();
+  await impedance.pressSequentially('9');
+  await page.getByLabel('Impedance', { exact: true }).press('Escape');
+  await expect(page.getByLabel('Impedance (follows)')).toHaveValue('50 ohm');
   await page.getByLabel('Width', { exact: true }).fill('Width');
   await expect(page.getByText(/"Width" is not a unit or a named value here/)).toBeVisible();
 

@@ -55,6 +55,8 @@ export interface QuantityInputProps {
   readonly known?: () => readonly string[];
   readonly value: string;
   readonly onChange: (text: string) => void;
+  /** Brings back what was before the field was entered, where that is more than its text. */
+  readonly onRestore?: () => void;
   readonly error?: string;
   readonly placeholder?: string;
   /** Drawn grey: the value follows from others. */
@@ -182,7 +184,8 @@ export function QuantityInput(props: QuantityInputProps) {
             event.currentTarget.select();
           } else if (event.key === 'Escape' && value !== before.current) {
             setDraft(undefined);
-            onChange(before.current);
+            if (props.onRestore) props.onRestore();
+            else onChange(before.current);
             event.stopPropagation();
           }
         }}

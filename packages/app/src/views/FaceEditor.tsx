@@ -1,3 +1,4 @@
+import { useRef } from 'react';
 import styled from 'styled-components';
 import type { Complex } from '@ditch/core/numeric';
 import type { Face, Property } from '@ditch/core/parts';
@@ -78,8 +79,19 @@ export function FaceEditor({
   owner,
   known,
 }: FaceEditorProps) {
+  // What was held when a field was entered: Escape brings that back, and not the number a following face showed.
+  const entered = useRef(held);
+  const remember = () => {
+    entered.current = held;
+  };
+  const restore = (property: Property) => {
+    const names = property.faces.map((f) => f.name);
+    const was = names.find((name) => entered.current[name] !== undefined);
+    if (was !== undefined) onHold(was, entered.current[was], names);
+    else onRelease?.(names.find((name) => held[name] !== undefined) ?? names[0]);
+  };
   return (
-    <Grid>
+    <Grid onFocus={remember} onKeyUp={(event) => event.key === 'Enter' && remember()}>
       {properties.map((property) => {
         const names = property.faces.map((f) => f.name);
         return property.faces.map((face) => {
@@ -111,6 +123,7 @@ export function FaceEditor({
               error={error}
               errorElsewhere={`${property.id}-${face.name}-error`}
               onChange={change}
+              onRestore={() => restore(property)}
             />,
             <Value key={`${face.name}-value`}>
               {isExpression && !error ? shownValue(values?.[face.name], face) : ''}

@@ -48,11 +48,12 @@ export function mirrorPieces(design: Design, ids: readonly string[]): Design {
   return ids.reduce(
     (d, id) =>
       replacePiece(d, id, (p) => {
-        const mirror = parts.get(p.kind)?.mirrored;
-        if (!mirror) return p;
-        const { held, settings } = mirror(p.held, p.settings ?? {});
+        const part = parts.get(p.kind);
+        const mirrored = part?.mirrored?.(p.held, p.settings ?? {});
+        if (!mirrored) return p;
+        const { held, settings } = mirrored;
         const turned = { ...p, held, ...(Object.keys(settings).length > 0 ? { settings } : {}) };
-        return changeAsked(turned, (asked) => mirror(asked, {}).held);
+        return changeAsked(turned, (asked) => part?.mirrored?.(asked, {}).held ?? asked);
       }),
     design,
   );

@@ -62,6 +62,12 @@ export function showLengthsIn(unit: LengthUnit): void {
   lengths = unit;
 }
 
+/** The unit in which lengths are written, and its size in m. */
+export const lengthUnit = (): { readonly unit: LengthUnit; readonly size: number } => ({
+  unit: lengths,
+  size: lengths === 'mil' ? 25.4e-6 : 1e-3,
+});
+
 /** Units of a kind, ascending. */
 const unitsOf = (kind: QuantityKind) => (kind === 'length' && lengths === 'mil' ? MIL : scales[kind]);
 

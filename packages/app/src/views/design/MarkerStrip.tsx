@@ -113,6 +113,14 @@ export function MarkerStrip({ design, resolved, waiting, sources }: StripProps) 
               ideal={ideal}
             />
           ))}
+          {design.pieces.some((p) => p.settings?.data) && (
+            <tr>
+              <td colSpan={7} style={{ color: colour('quiet'), fontSize: 11 }}>
+                The data this design works with is read between its samples; all else is computed at the
+                markers.
+              </td>
+            </tr>
+          )}
           {design.markers.length === 0 && (
             <tr>
               <td colSpan={7} style={{ color: colour('quiet') }}>

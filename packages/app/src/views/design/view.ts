@@ -1,4 +1,5 @@
 import type { Layout } from '@ditch/core/artwork';
+import { lengthUnit } from '@ditch/core/units';
 
 /** How places on the board (m, y up) become places on the screen (pixels, y down). */
 export interface View {
@@ -54,9 +55,10 @@ export function fitView(
 export const pointsOf = (view: View, polygon: readonly { x: number; y: number }[]): string =>
   polygon.map((p) => `${view.sx(p.x).toFixed(2)},${view.sy(p.y).toFixed(2)}`).join(' ');
 
-/** A length with one leading digit of 1, 2 or 5 that is at most `most`. */
+/** A length with one leading digit of 1, 2 or 5 in the unit lengths are shown in, and at most `most`, m. */
 export function roundLength(most: number): number {
-  const decade = Math.pow(10, Math.floor(Math.log10(most)));
+  const { size } = lengthUnit();
+  const decade = Math.pow(10, Math.floor(Math.log10(most / size))) * size;
   return (most >= 5 * decade ? 5 : most >= 2 * decade ? 2 : 1) * decade;
 }
 

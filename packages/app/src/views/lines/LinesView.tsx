@@ -4,7 +4,7 @@ import { useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { resolveSheet, sheetProperties, type LineSheet } from '@ditch/core/network';
 import { lineKinds, synthesiseWidth, UnreachableImpedance } from '@ditch/core/lines';
-import { formatNumber, formatQuantity } from '@ditch/core/units';
+import { formatNumber, formatQuantity, lengthUnit } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
 import { RectChart, type Guide } from '../../charts/RectChart';
 import type { Trace } from '../../charts/types';
@@ -313,7 +313,12 @@ function Lines() {
               svg={svg}
               traces={traces}
               guides={guides}
-              x={{ label: 'width in mm', scale: 1e3, log: true, format: (w) => formatQuantity(w, 'length') }}
+              x={{
+                label: `width in ${lengthUnit().unit}`,
+                scale: 1 / lengthUnit().size,
+                log: true,
+                format: (w) => formatQuantity(w, 'length'),
+              }}
               y={{ label: 'Ω', range, format: (z) => formatQuantity(z, 'impedance') }}
               markers={
                 analysis
