@@ -78,6 +78,34 @@ describe('edits', () => {
     expect(project().stacks.some((s) => s.id === 'alumina-99.6')).toBe(false);
   });
 
+  it('give a design, or the line, a board of its own, and list, copy, reset and remove boards', () => {
+    const stack = project().stacks.find((s) => s.id === design().stack)!;
+    expect(edits.usersOf(project(), stack.id)).toContain(design().name);
+    edits.ownBoard(design().id);
+    const own = project().stacks.find((s) => s.id === design().stack)!;
+    expect({ ...own, id: stack.id, name: stack.name }).toEqual(stack);
+    expect(edits.usersOf(project(), own.id)).toEqual([design().name]);
+    edits.setStackField(own.id, 'er', '3.3');
+    expect(project().stacks.find((s) => s.id === stack.id)).toEqual(stack);
+    edits.resetBoard(
+      project().stacks.find((s) => s.id === own.id)!,
+      laminates[1],
+    );
+    expect(project().stacks.find((s) => s.id === own.id)).toEqual({
+      ...laminates[1],
+      id: own.id,
+      name: own.name,
+    });
+    edits.ownLineBoard();
+    expect(edits.usersOf(project(), project().line.stack)).toEqual(['the Lines page']);
+    const copy = edits.copyBoard(project(), own);
+    expect(edits.usersOf(project(), copy)).toEqual([]);
+    edits.removeBoard(project().stacks.find((s) => s.id === copy)!);
+    expect(project().stacks.some((s) => s.id === copy)).toBe(false);
+    expect(edits.addBoard(laminates[7])).toBe(laminates[7].id);
+    expect(readProject(JSON.stringify(project()))).toEqual(project());
+  });
+
   it('add values and markers under names of their own, copy designs, and keep data that is used', () => {
     const { id } = design();
     expect([edits.addValue(design()), edits.addValue(design())]).toEqual(['v1', 'v2']);

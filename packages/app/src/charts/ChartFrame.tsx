@@ -27,11 +27,14 @@ const Head = styled.header`
     white-space: nowrap;
   }
   > ${Quiet} {
+    /* Two lines have room beside the title. */
     flex: 1;
+    min-width: 0;
+    max-height: 28px;
     overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
     font-size: 11px;
+    line-height: 1.2;
+    overflow-wrap: anywhere;
   }
 `;
 const Body = styled.div`

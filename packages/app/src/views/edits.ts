@@ -224,21 +224,31 @@ export const resetBoard = (stack: Stack, shipped: Stack): void =>
     stacks: p.stacks.map((s) => (s.id === stack.id ? { ...shipped, id: s.id, name: s.name } : s)),
   }));
 
+/** The project with a copy of a board under a name of its own. */
+function withCopy(project: Project, id: string, owner: string): { project: Project; id: string } | undefined {
+  const stack = project.stacks.find((s) => s.id === id);
+  if (!stack) return undefined;
+  const copy = {
+    ...stack,
+    id: newId(),
+    name: freshBoardName(project, `${stack.name}, ${owner}`.slice(0, 180)),
+  };
+  return { project: { ...project, stacks: [...project.stacks, copy] }, id: copy.id };
+}
+
 /** Gives a design a board of its own, so that no other design follows its changes. */
 export const ownBoard = (id: string): void =>
   edit('give the design a board of its own', (p) => {
     const design = p.designs.find((d) => d.id === id);
-    const stack = p.stacks.find((s) => s.id === design?.stack);
-    if (!design || !stack) return p;
-    const copy = {
-      ...stack,
-      id: newId(),
-      name: freshBoardName(p, `${stack.name}, ${design.name}`.slice(0, 180)),
-    };
-    return inDesign({ ...p, stacks: [...p.stacks, copy] }, id, (d) => ({
-      ...d,
-      stack: copy.id,
-    }));
+    const own = design && withCopy(p, design.stack, design.name);
+    return own ? inDesign(own.project, id, (d) => ({ ...d, stack: own.id })) : p;
+  });
+
+/** The same for the line of the Lines page. */
+export const ownLineBoard = (): void =>
+  edit('give the line a board of its own', (p) => {
+    const own = withCopy(p, p.line.stack, 'line');
+    return own ? { ...own.project, line: { ...p.line, stack: own.id } } : p;
   });
 
 /** Lets a design hold one side of all its pieces. */

@@ -4,17 +4,8 @@ import { type Design } from '@ditch/core/network';
 import type { Stack, StackProblem } from '@ditch/core/stack';
 import { Quiet, SectionTitle, TextButton } from '../../controls/basics';
 import { changeDesign, chooseStack, ownBoard } from '../edits';
-import { colour } from '../../theme';
-import styled from 'styled-components';
+import { SharedBoard } from '../SharedBoard';
 import { MediumChoice } from '../MediumChoice';
-
-const Shared = styled.p`
-  margin: 6px 0;
-  padding: 6px 10px;
-  border-left: 3px solid ${colour('caution')};
-  background: ${colour('page')};
-  font-size: 12px;
-`;
 
 const StackForm = lazy(() => import('../StackForm').then((m) => ({ default: m.StackForm })));
 
@@ -44,15 +35,7 @@ export const Board = memo(function Board({ design, shared, medium, stack, stacks
             medium={medium}
             onChoose={(m) => changeDesign(design, `make it ${m}`, { medium: m })}
           />
-          {shared.length > 0 && (
-            <Shared>
-              {shared.length === 1
-                ? `${shared[0]} stands`
-                : `${shared.slice(0, -1).join(', ')} and ${shared.at(-1)} stand`}{' '}
-              on this board too and will follow.{' '}
-              <TextButton onPress={() => ownBoard(design)}>Give this design a board of its own</TextButton>
-            </Shared>
-          )}
+          <SharedBoard shared={shared} what="this design" onOwn={() => ownBoard(design)} />
           <Suspense>
             <StackForm
               medium={medium}

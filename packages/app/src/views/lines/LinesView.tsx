@@ -14,10 +14,11 @@ import { ErrorText, QuantityInput, ScrubLabel } from '../../controls/QuantityInp
 import { queryClient, useImpedanceCurve } from '../../queries';
 import { edit, endMerge } from '../../store/session';
 import { colour } from '../../theme';
-import { chooseLineStack } from '../edits';
+import { chooseLineStack, ownLineBoard } from '../edits';
 import { FaceEditor } from '../FaceEditor';
 import { useProject } from '../hooks';
 import { MediumChoice } from '../MediumChoice';
+import { SharedBoard } from '../SharedBoard';
 import { StackForm } from '../StackForm';
 import { CrossSection } from './CrossSection';
 
@@ -189,6 +190,11 @@ function Lines() {
       <Column>
         <Scroll>
           <SectionTitle>Board</SectionTitle>
+          <SharedBoard
+            shared={project.designs.filter((d) => d.stack === sheet.stack).map((d) => d.name)}
+            what="this line"
+            onOwn={ownLineBoard}
+          />
           <StackForm
             medium={sheet.medium}
             stack={stack}
