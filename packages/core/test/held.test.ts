@@ -43,6 +43,11 @@ describe('holding one side of a design', () => {
       expect(copperOf(other)).toEqual(copperOf(project));
       expect(impedancesOf(other)).not.toEqual(impedancesOf(project));
       expect(copperOf(onBoard(project, '3.2'))).not.toEqual(copperOf(project));
+      const later = {
+        ...copper,
+        values: copper.values.map((v) => (v.name === 'f0' ? { ...v, value: '9 GHz' } : v)),
+      };
+      expect(copperOf(withDesign(project, later))).toEqual(copperOf(project));
       // Nothing that is remembered counts as unused, and nothing is questioned for being held.
       expect(usedNames(copper)).toEqual(usedNames(design));
       expect(review(held, copper, resolved(held)).map((r) => r.message)).toEqual(

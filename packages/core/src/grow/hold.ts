@@ -35,18 +35,20 @@ const textOf = (value: number, face: Face): string =>
     ? `${Number((value * 1e3).toFixed(6))} mm`
     : formatQuantity(value, face.rule.kind, { digits: 9, typed: true });
 
-/** What in an expression follows the board: a copper face that is held by it is not held still. */
-const OF_BOARD: ReadonlySet<string> = new Set([
+/** What in an expression follows the board or the frequency: a copper face that is held by it is not held still. */
+const MOVING: ReadonlySet<string> = new Set([
   'width()',
   'impedance()',
   'guided()',
   'radialreach()',
   'lambda',
+  'lambda0',
+  'f0',
 ]);
 
-/** Whether an expression follows the board, itself or through named values. */
-const followsBoard = (design: Design, text: string): boolean =>
-  [...namesBehind(design, [text])].some((name) => OF_BOARD.has(name));
+/** Whether an expression follows them, itself or through named values. */
+const moves = (design: Design, text: string): boolean =>
+  [...namesBehind(design, [text])].some((name) => MOVING.has(name));
 
 /**
  * The design with one side of all its pieces held. Holding the copper keeps all widths, lengths and turns as they are
@@ -72,7 +74,7 @@ export function holdSide(design: Design, resolved: ResolvedDesign, side: Side): 
     if (side === 'physical')
       return now.side === 'electrical'
         ? at(property.faces.find((f) => f.side === 'physical'))
-        : followsBoard(design, piece.held[now.name])
+        : moves(design, piece.held[now.name])
           ? at(now)
           : undefined;
     const asked = property.faces.find((f) => piece.settings?.[ASKED + f.name] !== undefined);
