@@ -196,7 +196,7 @@ test('values are typed into the strip, limits are met by them, and that is one s
   await plane.fill('30 deg');
   await plane.press('Enter');
   await strip.getByLabel('value of stub, its length').fill('60 deg');
-  expect(await match(page)).toBeGreaterThan(-12);
+  await expect.poll(() => match(page)).toBeGreaterThan(-12);
 
   const meet = strip.getByRole('button', { name: 'meet the limits of the plots' });
   await expect(meet).toBeDisabled();
