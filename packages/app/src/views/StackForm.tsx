@@ -1,7 +1,7 @@
 import styled from 'styled-components';
 import { metals, readStackField, stackFields, type Stack, type StackProblem } from '@ditch/core/stack';
 import type { Medium } from '@ditch/core/lines';
-import { parseExpression } from '@ditch/core/units';
+import { valueOf } from '@ditch/core/units';
 import { NameInput } from '../controls/NameInput';
 import { ErrorText, QuantityInput, ScrubLabel } from '../controls/QuantityInput';
 import { colour } from '../theme';
@@ -42,20 +42,12 @@ interface StackFormProps {
 
 /** What is printed beside a field: the metal's name, the copper weight, an open lid. */
 function note(field: string, stack: Stack): string {
-  const value = (text: string): number | undefined => {
-    try {
-      return parseExpression(text).evaluate().re;
-    } catch {
-      // What is wrong with it stands at its field.
-      return undefined;
-    }
-  };
   if (field === 'conductivity') {
-    const sigma = value(stack.conductivity);
-    return metals.find((m) => value(m.conductivity) === sigma)?.name ?? '';
+    const sigma = valueOf(stack.conductivity);
+    return metals.find((m) => valueOf(m.conductivity) === sigma)?.name ?? '';
   }
   if (field === 'thickness') {
-    const t = value(stack.thickness);
+    const t = valueOf(stack.thickness);
     if (t === undefined) return '';
     return /oz/.test(stack.thickness)
       ? `${(t * 1e6).toFixed(1)} \u00B5m`

@@ -1,4 +1,4 @@
-import type { Design, Project } from '../network';
+import { ASKED, type Design, type Project } from '../network';
 import { parts } from '../parts';
 import { stackFieldLabel } from '../stack';
 
@@ -40,7 +40,7 @@ export function designDifferences(before: Design, after: Design): Difference[] {
         );
     const settings = new Set([...Object.keys(old.settings ?? {}), ...Object.keys(p.settings ?? {})]);
     for (const name of settings)
-      if (old.settings?.[name] !== p.settings?.[name] && name !== 'heldAt' && !name.startsWith('asked_'))
+      if (old.settings?.[name] !== p.settings?.[name] && name !== 'heldAt' && !name.startsWith(ASKED))
         out.push(`${p.name}, ${name}: ${quoted(old.settings?.[name])} \u2192 ${quoted(p.settings?.[name])}`);
     if (old.nodes.join() !== p.nodes.join()) out.push(`${p.name} is joined elsewhere`);
   }

@@ -1,5 +1,6 @@
 import { GROUND, newId, type Design, type Piece } from '../network';
 import { parts, type PartDefinition, type Variant } from '../parts';
+import { DECIMAL } from '../units';
 
 /** Pure changes of a design's document: what growing, inserting and joining are made of. */
 
@@ -101,11 +102,11 @@ export function acrossAt(design: Design, node: string): Readonly<Record<string, 
   return undefined;
 }
 
+const PLAIN = new RegExp(`^\\s*([+-]?${DECIMAL})\\s*([A-Za-z\u00B5\u03A9\u00B0%]+)\\s*$`);
+
 /** A share of a quantity's text: a plain one is worked out, an expression keeps its form. */
 export function shareOf(text: string, share: number): string {
-  const plain = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([A-Za-z\u00B5\u03A9\u00B0%]+)\s*$/.exec(
-    text,
-  );
+  const plain = PLAIN.exec(text);
   if (plain) return `${Number((Number(plain[1]) * share).toPrecision(12))} ${plain[2]}`;
   const factor = String(Number(share.toPrecision(12)));
   return /[+-]/.test(text.trim().slice(1)) ? `${factor}*(${text.trim()})` : `${factor}*${text.trim()}`;

@@ -1,12 +1,9 @@
-import { namesBehind, type Design, type Piece, type ResolvedDesign } from '../network';
+import { ASKED, namesBehind, type Design, type Piece, type ResolvedDesign } from '../network';
 import { parts, type Face, type PartValues, type Property } from '../parts';
 import { formatQuantity } from '../units';
 
 /** The side of its pieces that a design holds: what stays when the board changes. */
 export type Side = 'electrical' | 'physical';
-
-/** Settings under which a piece remembers what its electrical faces were held at while its copper is held. */
-const ASKED = 'asked_';
 
 /** Properties that can be held by either side: an impedance or a width, an angle or a length. */
 const twoSided = (piece: Piece): readonly Property[] =>

@@ -48,6 +48,9 @@ export interface Limit {
   readonly curves?: readonly string[];
 }
 
+/** Settings under which a piece remembers what its electrical faces were held at while its copper is held. */
+export const ASKED = 'asked_';
+
 /** One of the pictures of a design's response: a measure by name, `smith`, or formulas of the form `S21 in dB`. */
 export interface Plot {
   readonly id: string;

@@ -1,4 +1,4 @@
-import { isReservedName, parseExpression, QuantityError } from '../units';
+import { isReservedName, namesIn } from '../units';
 import type { Design } from './document';
 import { scopeNames } from './functions';
 
@@ -25,13 +25,10 @@ export function nameProblem(name: string): string | undefined {
   if (isReservedName(name)) return `"${name}" is a unit or a function and cannot be a name`;
   if (RESULT.test(name) || name === 'freq')
     return `"${name}" is a result that formulas on plots know; another name keeps them apart`;
-  try {
-    const { names } = parseExpression(`2*${name} + ${name}/3`);
-    if (names.length === 1 && names[0] === name) return undefined;
-  } catch (error) {
-    if (!(error instanceof QuantityError)) throw error;
-  }
-  return `"${name}" means something else in an expression`;
+  const names = namesIn(`2*${name} + ${name}/3`);
+  return names.length === 1 && names[0] === name
+    ? undefined
+    : `"${name}" means something else in an expression`;
 }
 
 /** Why a value of a design cannot be called `name`, its own present name aside. */

@@ -11,12 +11,19 @@ import { FaceError, parts, type PartValues, type ResolveContext } from '../parts
 import { elements, loadCircuit } from '../parts/load/elements';
 import { impedanceOf, interpolate, entryOf, type SData } from '../results';
 import { resolveStack, type ResolvedStack, type StackField } from '../stack';
-import { checkQuantity, parseExpression, QuantityError, type Quantity, type Scope } from '../units';
+import {
+  checkQuantity,
+  DECIMAL,
+  namesIn,
+  parseExpression,
+  QuantityError,
+  type Quantity,
+  type Scope,
+} from '../units';
 import type { DataBlock, Design, Piece, Project } from './document';
 import { boardFunctions, message, metres, ohms, theoryFunctions } from './functions';
 import { nameProblem } from './names';
 import { surroundings } from './surroundings';
-import { namesIn } from './used';
 
 /** Where a problem stands, so that it can be shown at its field. */
 export type Place =
@@ -37,6 +44,9 @@ export interface Problem {
   /** The cause stands at another place, which has a problem of its own. */
   readonly follows?: boolean;
 }
+
+/** A number, behind it a unit that says no more than its plot does. */
+const LEVEL = new RegExp(`^\\s*([+-]?${DECIMAL})\\s*[A-Za-z%\u00B0\u03A9]*\\s*$`);
 
 /** In words: the values that lead from `name` back to itself; of a long way its ends. */
 function circle(open: readonly string[], name: string): string {
@@ -480,9 +490,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
       const place: Place = { kind: 'limit', id: limit.id };
       const from = quantity(place, limit.from, 'frequency', 0);
       const to = quantity(place, limit.to, 'frequency', 0);
-      const level = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*[A-Za-z%\u00B0\u03A9]*\s*$/.exec(
-        limit.level.replace(/\u2212/g, '-'),
-      );
+      const level = LEVEL.exec(limit.level.replace(/\u2212/g, '-'));
       if (!level) report(place, 'a limit\u2019s level is a number in the unit of its plot');
       if (from === undefined || to === undefined || !level) return [];
       return [

@@ -1,5 +1,5 @@
-import { parseExpression, QuantityError } from '../units';
-import type { Design, NamedValue, Piece } from './document';
+import { namesIn } from '../units';
+import { ASKED, type Design, type NamedValue, type Piece } from './document';
 
 /** The unit behind "in" of a formula on results is no expression of the design. */
 const inFormula = (text: string, change: (text: string) => string): string => {
@@ -15,7 +15,7 @@ const mapSettings = (
   Object.fromEntries(
     Object.entries(settings).map(([name, text]) => [
       name,
-      name === 'theory' || name.startsWith('asked_') ? change(text) : text,
+      name === 'theory' || name.startsWith(ASKED) ? change(text) : text,
     ]),
   );
 
@@ -52,16 +52,6 @@ export function mapExpressions(design: Design, change: (text: string) => string)
       })),
     }),
   };
-}
-
-/** Names that an expression uses, or none while it cannot be read. */
-export function namesIn(text: string): readonly string[] {
-  try {
-    return parseExpression(text).names;
-  } catch (error) {
-    if (error instanceof QuantityError) return [];
-    throw error;
-  }
 }
 
 /** All names that expressions lead to, through the named values of a design. */

@@ -15,7 +15,7 @@ import {
 import { parts } from '../parts';
 import { laminates, metals, stackFieldLabel, type StackField } from '../stack';
 import { closeRings } from '../studies';
-import { formatComplex, formatQuantity, parseExpression, QuantityError } from '../units';
+import { formatComplex, formatQuantity, valueOf } from '../units';
 
 /** A way to settle a remark: a change of the project. */
 export interface Remedy {
@@ -322,22 +322,14 @@ function askArtwork({ design, resolved, layout, add }: Case): void {
 function askMetal({ design, add }: Case, project: Project): void {
   const stack = project.stacks.find((s) => s.id === design.stack);
   if (!stack) return;
-  const read = (text: string): number | undefined => {
-    try {
-      return parseExpression(text).evaluate().re;
-    } catch (error) {
-      if (error instanceof QuantityError) return undefined;
-      throw error;
-    }
-  };
-  const own = read(stack.conductivity);
+  const own = valueOf(stack.conductivity);
   const shipped = laminates.find((l) => l.name === stack.name);
   const others = project.stacks.find((s) => s.id !== stack.id && s.name === stack.name);
   const usual = others?.conductivity ?? shipped?.conductivity;
-  const expected = usual === undefined ? undefined : read(usual);
+  const expected = usual === undefined ? undefined : valueOf(usual);
   if (own === undefined) return;
   const named = (sigma: number) =>
-    metals.find((m) => Math.abs(read(m.conductivity)! / sigma - 1) < 0.03)?.name;
+    metals.find((m) => Math.abs(valueOf(m.conductivity)! / sigma - 1) < 0.03)?.name;
   const place: Place = { kind: 'stack', field: 'conductivity' };
   const use = (text: string, label: string): Remedy => ({
     label,

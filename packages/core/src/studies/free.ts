@@ -1,6 +1,6 @@
-import { namesIn, type Design, type Piece, type ResolvedDesign } from '../network';
+import type { Design, Piece, ResolvedDesign } from '../network';
 import { parts, type PartValues } from '../parts';
-import { quantityKinds, sameDimension, type QuantityKind } from '../units';
+import { namesIn, quantityKinds, sameDimension, type QuantityKind } from '../units';
 
 /** A value that a study may move: a named value, or the adjustment of one piece. Lengths in m. */
 export interface FreeValue {

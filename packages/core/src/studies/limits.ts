@@ -2,7 +2,6 @@ import {
   circuitOf,
   dataFinder,
   frequencies,
-  namesIn,
   networkOf,
   resolveDesign,
   solveNetwork,
@@ -14,7 +13,7 @@ import {
 import { leastSquaresSteps } from '../numeric';
 import { concerns, excess, measureOf, over, plotCurves, rolesOf, type LimitLine } from '../plots';
 import { ConversionError, type SData } from '../results';
-import { formatNumber, formatQuantity, QuantityError } from '../units';
+import { formatNumber, formatQuantity, namesIn, QuantityError } from '../units';
 import { freeValues, putAll, takeOver, type FreeValue } from './free';
 import { refusals, RetuneError, type Retuned } from './retune';
 import { rangeOf, tunables, tuned } from './tune';

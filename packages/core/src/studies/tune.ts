@@ -20,6 +20,7 @@ import { parts, type Level } from '../parts';
 import { measureOf, plotCurves, rolesOf, usualPlots } from '../plots';
 import { ConversionError, type SData } from '../results';
 import {
+  DECIMAL,
   formatQuantity,
   parseExpression,
   quantityKinds,
@@ -45,7 +46,7 @@ export interface Tunable {
   readonly expression: string | undefined;
 }
 
-const LITERAL = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(.*?)\s*$/;
+const LITERAL = new RegExp(`^\\s*([+-]?${DECIMAL})\\s*(.*?)\\s*$`);
 const isNumber = (text: string): boolean => {
   try {
     return parseExpression(text).literal;

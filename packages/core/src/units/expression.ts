@@ -12,6 +12,9 @@ import {
 import { formatNumber } from './format';
 import { findUnit, parse, unitsLike } from './table';
 
+/** A decimal number without a sign, as a part of patterns. */
+export const DECIMAL = '(?:\\d+\\.?\\d*|\\.\\d+)(?:[eE][+-]?\\d+)?';
+
 /** A value in SI units with its dimension. */
 export interface Quantity {
   readonly re: number;
@@ -267,11 +270,10 @@ function compile(node: AnyNode, names: Set<string>, depth: number): Evaluator {
   }
 }
 
-const NUMBER = '(?:\\d+\\.?\\d*|\\.\\d+)(?:[eE][+-]?\\d+)?';
 const COMPLEX = new RegExp(
-  `^\\s*([+-]?\\s*${NUMBER})\\s*([+-]\\s*(?:${NUMBER})?\\s*j(?:\\s*${NUMBER})?)\\s+?([a-zA-Z].*)$`,
+  `^\\s*([+-]?\\s*${DECIMAL})\\s*([+-]\\s*(?:${DECIMAL})?\\s*j(?:\\s*${DECIMAL})?)\\s+?([a-zA-Z].*)$`,
 );
-const IMAGINARY_PREFIX = new RegExp(`\\bj\\s*(${NUMBER})`, 'g');
+const IMAGINARY_PREFIX = new RegExp(`\\bj\\s*(${DECIMAL})`, 'g');
 
 /** Typographic forms that people paste, as plain text; `23-41j ohm` as `(23-41j) ohm`. */
 function normalise(text: string): string {
@@ -345,6 +347,23 @@ export function parseExpression(text: string): Expression {
   cache.set(text, expression);
   return expression;
 }
+
+/** What a text says of itself, or `otherwise` where it cannot be read: what is wrong with it stands at its field. */
+function orElse<T>(text: string, read: (expression: Expression) => T, otherwise: T): T {
+  try {
+    return read(parseExpression(text));
+  } catch (error) {
+    if (error instanceof QuantityError) return otherwise;
+    throw error;
+  }
+}
+
+/** Names that an expression uses, or none while it cannot be read. */
+export const namesIn = (text: string): readonly string[] => orElse(text, (e) => e.names, []);
+
+/** Real part, SI, of an expression that needs no names; undefined while it has no value. */
+export const valueOf = (text: string): number | undefined =>
+  orElse<number | undefined>(text, (e) => e.evaluate().re, undefined);
 
 /** What a field accepts beyond its dimension. */
 export interface QuantityRule {
