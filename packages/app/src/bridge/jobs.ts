@@ -8,7 +8,7 @@ import {
   type Circuit,
   type DataBlock,
   type Design,
-  type Network,
+  type NetworkSolver,
   type Project,
 } from '@ditch/core/network';
 import { lineKinds, type LinePoint, type Medium, type Substrate } from '@ditch/core/lines';
@@ -99,8 +99,9 @@ async function simulate(request: SimulateRequest, context: JobContext): Promise<
   const results: Simulated[] = [];
   for (const { circuit, sweep, match, at } of request.tasks) {
     const network = networkOf(circuit, data);
+    const solver = createSolver(network);
     const sample = async (freq: Float64Array) => {
-      const sampling = sampleNetwork(network, freq);
+      const sampling = sampleNetwork(network, freq, solver);
       while (sampling.done < freq.length) {
         // A look at the clock after every point: in a large network a single one takes long.
         sampling.advance(sampling.done + 1);
@@ -112,7 +113,7 @@ async function simulate(request: SimulateRequest, context: JobContext): Promise<
     const swept = sweep && (await sample(frequencies(sweep.start, sweep.stop, sweep.points)));
     results.push({
       ...(swept && { swept }),
-      ...(swept && match && { match: exactMatch(network, swept, match.near, match.target) }),
+      ...(swept && match && { match: exactMatch(solver, swept, match.near, match.target) }),
       ...(at && { exact: await sample(Float64Array.from(at)) }),
     });
   }
@@ -120,11 +121,15 @@ async function simulate(request: SimulateRequest, context: JobContext): Promise<
 }
 
 /** The match of port 1, between the samples of a sweep as exact as on them. */
-function exactMatch(network: Network, swept: SData, near: number, target: number): MatchReading | undefined {
+function exactMatch(
+  solver: NetworkSolver,
+  swept: SData,
+  near: number,
+  target: number,
+): MatchReading | undefined {
   const entry = entryOf(swept, 0, 0);
   const reading = readMatch(entry, near, target);
   if (!reading) return undefined;
-  const solver = createSolver(network);
   const re = new Float64Array(swept.ports ** 2);
   const im = new Float64Array(swept.ports ** 2);
   return sharpenMatch(reading, entry, near, target, (f) => {

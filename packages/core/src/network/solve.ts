@@ -199,6 +199,7 @@ export function createSolver(joined: Network): NetworkSolver {
   let plan: Elimination | undefined;
   /** Plans made so far: a network that resonates at single frequencies needs one there and another elsewhere. */
   const made: Elimination[] = [];
+  let attempts = 0;
   let constant = Float64Array.from(still);
   let ar = new Float64Array(still.length);
   let ai = new Float64Array(still.length);
@@ -291,7 +292,6 @@ export function createSolver(joined: Network): NetworkSolver {
     take(next);
     return byPlan(f);
   };
-  let attempts = 0;
   /** Solves the whole matrix with whatever pivots it takes. */
   const byForce = (f: number): void => {
     const fill = () => {
@@ -352,8 +352,11 @@ export interface Sampling {
  * Begins the S-parameters of a network at all of `freq` (Hz). The caller decides how many to compute at a time, so that
  * one loop serves those who wait and those who must let others have a turn.
  */
-export function sampleNetwork(network: Network, freq: Float64Array): Sampling {
-  const solver = createSolver(network);
+export function sampleNetwork(
+  network: Network,
+  freq: Float64Array,
+  solver = createSolver(network),
+): Sampling {
   const size = solver.ports * solver.ports;
   const re = new Float64Array(freq.length * size);
   const im = new Float64Array(freq.length * size);
