@@ -72,11 +72,16 @@ function openLane(index: number): Lane {
 }
 
 /** Ends a worker; what it had to do is rejected and may be asked for again. */
-function lose(index: number, lane: Lane, reason: string): void {
-  if (lanes[index] !== lane) return;
+function end(index: number, lane: Lane, reason: string): void {
   lanes[index] = undefined;
   lane.worker.terminate();
   for (const { reject } of [...lane.running.values()]) reject(new WorkerLost(reason));
+}
+
+/** Ends a worker that failed, and says so. */
+function lose(index: number, lane: Lane, reason: string): void {
+  if (lanes[index] !== lane) return;
+  end(index, lane, reason);
   onLost(
     `A computation stopped unexpectedly (${reason}). Its worker was replaced and the result is computed again.`,
   );
@@ -165,8 +170,6 @@ function giveUp(index: number, lane: Lane, id: number): void {
   setTimeout(() => {
     if (!lane.abandoned.delete(id) || lanes[index] !== lane) return;
     if ([...lane.running.keys()].some((other) => other < id)) return;
-    lanes[index] = undefined;
-    lane.worker.terminate();
-    for (const { reject } of [...lane.running.values()]) reject(new WorkerLost('its worker was busy'));
+    end(index, lane, 'its worker was busy');
   }, GRACE);
 }

@@ -37,14 +37,12 @@ const SAVE_AFTER = 200;
 /** What the database held when this tab last read or wrote it; the ancestor of a merge. */
 let base: { project: Project; revision: number } | null = null;
 /** What is being written and not confirmed yet. */
-let writing: Project | null = null;
+let writing: { readonly project: Project; readonly past: readonly Step[] } | null = null;
 let dirty = false;
 let saving: Promise<boolean> | null = null;
 let pending: ReturnType<typeof setTimeout> | undefined;
 /** The history that the database holds. */
 let storedSteps: Pick<Session, 'past' | 'future'> | null = null;
-/** The past that is being written. */
-let writingPast: readonly Step[] | null = null;
 let lastMerge = { key: '', at: 0 };
 let channel: BroadcastChannel | null = null;
 const tab = newId();
@@ -307,8 +305,7 @@ async function write(): Promise<boolean> {
 async function writeOnce(): Promise<boolean> {
   const { project, past, future } = useSession.getState();
   if (!project) return true;
-  writing = project;
-  writingPast = past;
+  writing = { project, past };
   // Under a drag the project changes all the time and its history does not.
   const changed = storedSteps?.past !== past || storedSteps.future !== future;
   const outcome = await db
@@ -323,7 +320,6 @@ async function writeOnce(): Promise<boolean> {
     })
     .finally(() => {
       writing = null;
-      writingPast = null;
     });
   if (outcome.theirs) {
     adopt(outcome.theirs.project, outcome.theirs.revision);
@@ -345,13 +341,12 @@ export const retrySave = (): void => void persist();
 
 /** A last, synchronous copy when the page goes away with edits the database has not confirmed. */
 export function rescue(): void {
-  const { project } = useSession.getState();
+  const { project, past } = useSession.getState();
   if (!project || (!dirty && !saving) || !base) return;
-  const { past } = useSession.getState();
   const stored = storedSteps?.past.length ?? 0;
-  const copy: Rescued = { base: base.project, writing: writing ?? undefined, project };
+  const copy: Rescued = { base: base.project, writing: writing?.project, project };
   const steps = past.slice(stored);
-  const written = Math.max(0, (writingPast?.length ?? stored) - stored);
+  const written = Math.max(0, (writing?.past.length ?? stored) - stored);
   // With its steps, without them where there is no room; the database has everything but the last moments.
   for (const attempt of [steps.length <= RESCUED ? { ...copy, steps, written } : copy, copy]) {
     try {
@@ -384,19 +379,12 @@ async function keepMeeting(theirs: Project): Promise<void> {
   const at = performance.now();
   const same = meeting.project === theirs.id && at - meeting.at < PEACE;
   meeting = { id: same ? meeting.id : newId(), project: theirs.id, at };
-  const name = 'Other tab\u2019s version';
-  await db.checkpoints.put({
-    id: meeting.id,
-    projectId: theirs.id,
-    name,
-    created: Date.now(),
-    project: theirs,
-  });
+  await keepCheckpoint('Other tab\u2019s version', theirs, meeting.id);
 }
 
-/** Keeps a state of a project under a name. */
-async function keepCheckpoint(name: string, project: Project): Promise<void> {
-  await db.checkpoints.add({ id: newId(), projectId: project.id, name, created: Date.now(), project });
+/** Keeps a state of a project under a name, in place of the checkpoint of that id where there is one. */
+async function keepCheckpoint(name: string, project: Project, id = newId()): Promise<void> {
+  await db.checkpoints.put({ id, projectId: project.id, name, created: Date.now(), project });
 }
 
 /** Keeps the present state under a name. */

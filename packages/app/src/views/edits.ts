@@ -170,22 +170,23 @@ export const moveMarker = (design: string, id: string, freq: string): void =>
 export const removeMarker = (design: string, id: string): void =>
   editDesign(design, 'remove a marker', (d) => ({ ...d, markers: d.markers.filter((m) => m.id !== id) }));
 
-/** Who stands on a board, by name. */
-export const usersOf = (project: Project, stack: string): string[] => [
-  ...project.designs.filter((d) => d.stack === stack).map((d) => d.name),
-  ...(project.line.stack === stack ? ['the Lines page'] : []),
-];
+export const LINES_PAGE = 'the Lines page';
+
+/** Who stands on a board, by name; who asks, a design by its id or the Lines page, is not named. */
+export const usersOf = (project: Project, stack: string, asking?: string): string[] =>
+  [...project.designs, { id: LINES_PAGE, name: LINES_PAGE, stack: project.line.stack }]
+    .filter((user) => user.stack === stack && user.id !== asking)
+    .map((user) => user.name);
 
 /** Changes a property of a board, and returns its id afterwards: a laminate that ships becomes the project's own. */
 export function setStackField(stack: string, field: keyof Stack, text: string): string {
   const { project } = useSession.getState();
-  const own: { id: string; project?: Project } = project ? withOwnBoard(project, stack) : { id: stack };
+  if (!project) return stack;
+  const own = withOwnBoard(project, stack);
+  const change = (s: Stack) => (s.id === own.id ? { ...s, [field]: text } : s);
   edit(
     `change the board\u2019s ${stackFieldLabel(field).toLowerCase()}`,
-    (p) => {
-      const at = own.id === stack ? p : own.project!;
-      return { ...at, stacks: at.stacks.map((s) => (s.id === own.id ? { ...s, [field]: text } : s)) };
-    },
+    () => ({ ...own.project, stacks: own.project.stacks.map(change) }),
     `stack:${own.id}:${field}`,
   );
   return own.id;
@@ -202,17 +203,19 @@ export function addBoard(stack: Stack): string {
   return added;
 }
 
-export function copyBoard(project: Project, stack: Stack): string {
-  const copy = { ...stack, id: newId(), name: freshBoardName(project, `${stack.name} (copy)`) };
-  edit(`copy ${stack.name}`, (p) => ({ ...p, stacks: [...p.stacks, copy] }));
-  return copy.id;
+/** The project with a copy of a board, under a name that no other board has. */
+function withCopy(project: Project, stack: Stack, wish: string): { project: Project; id: string } {
+  let name = wish;
+  for (let n = 2; project.stacks.some((s) => s.name === name); n++) name = `${wish} ${n}`;
+  const copy = { ...stack, id: newId(), name };
+  return { project: { ...project, stacks: [...project.stacks, copy] }, id: copy.id };
 }
 
-const freshBoardName = (project: Project, name: string): string => {
-  let out = name;
-  for (let n = 2; project.stacks.some((s) => s.name === out); n++) out = `${name} ${n}`;
-  return out;
-};
+export function copyBoard(project: Project, stack: Stack): string {
+  const copied = withCopy(project, stack, `${stack.name} (copy)`);
+  edit(`copy ${stack.name}`, () => copied.project);
+  return copied.id;
+}
 
 export const removeBoard = (stack: Stack): void =>
   edit(`remove ${stack.name}`, (p) => ({ ...p, stacks: p.stacks.filter((s) => s.id !== stack.id) }));
@@ -224,30 +227,24 @@ export const resetBoard = (stack: Stack, shipped: Stack): void =>
     stacks: p.stacks.map((s) => (s.id === stack.id ? { ...shipped, id: s.id, name: s.name } : s)),
   }));
 
-/** The project with a copy of a board under a name of its own. */
-function withCopy(project: Project, id: string, owner: string): { project: Project; id: string } | undefined {
+/** The project with a copy of a board for one of those who stand on it. */
+function withBoardFor(project: Project, id: string, owner: string): ReturnType<typeof withCopy> | undefined {
   const stack = project.stacks.find((s) => s.id === id);
-  if (!stack) return undefined;
-  const copy = {
-    ...stack,
-    id: newId(),
-    name: freshBoardName(project, `${stack.name}, ${owner}`.slice(0, 180)),
-  };
-  return { project: { ...project, stacks: [...project.stacks, copy] }, id: copy.id };
+  return stack && withCopy(project, stack, `${stack.name}, ${owner}`.slice(0, 180));
 }
 
 /** Gives a design a board of its own, so that no other design follows its changes. */
 export const ownBoard = (id: string): void =>
   edit('give the design a board of its own', (p) => {
     const design = p.designs.find((d) => d.id === id);
-    const own = design && withCopy(p, design.stack, design.name);
+    const own = design && withBoardFor(p, design.stack, design.name);
     return own ? inDesign(own.project, id, (d) => ({ ...d, stack: own.id })) : p;
   });
 
 /** The same for the line of the Lines page. */
 export const ownLineBoard = (): void =>
   edit('give the line a board of its own', (p) => {
-    const own = withCopy(p, p.line.stack, 'line');
+    const own = withBoardFor(p, p.line.stack, 'line');
     return own ? { ...own.project, line: { ...p.line, stack: own.id } } : p;
   });
 
@@ -269,8 +266,7 @@ export function withStack(project: Project, stack: Stack): { project: Project; i
 
 /** A laminate that was left, as it ships and used by nobody, goes: it can be had again. The project's own boards stay. */
 function without(project: Project, left: string): Project {
-  const used = project.line.stack === left || project.designs.some((d) => d.stack === left);
-  return used || !laminates.some((l) => l.id === left)
+  return usersOf(project, left).length > 0 || !laminates.some((l) => l.id === left)
     ? project
     : { ...project, stacks: project.stacks.filter((s) => s.id !== left) };
 }

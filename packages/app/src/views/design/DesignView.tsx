@@ -11,6 +11,7 @@ import { useResponses } from '../../responses';
 import { colour } from '../../theme';
 import { Empty } from '../Empty';
 import { usersOf } from '../edits';
+import { Side, SideScroll } from '../side';
 import { setPreferences, useDesign, usePreferences, useProject, useResolved } from '../hooks';
 import { Copper } from './Copper';
 import { Board } from './Board';
@@ -35,18 +36,8 @@ const Page = styled.div`
   height: 100%;
   min-height: 0;
 `;
-const Side = styled.aside`
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-  border-right: 1px solid ${colour('rule')};
-  background: ${colour('raised')};
+const Ledger = styled(Side)`
   contain: layout paint;
-`;
-const Scroll = styled.div`
-  flex: 1;
-  min-height: 0;
-  overflow: auto;
 `;
 const Fold = styled.button`
   align-self: flex-end;
@@ -261,7 +252,7 @@ function Loaded({ design }: { design: Design }) {
     });
   });
   const stack = project.stacks.find((s) => s.id === design.stack);
-  const shared = usersOf(project, design.stack).filter((name) => name !== design.name);
+  const shared = usersOf(project, design.stack, design.id);
   const blocked = !idealCircuit || !resolved.sweep;
   const first = resolved.problems[0];
   const failure = responses.error?.message;
@@ -282,7 +273,7 @@ function Loaded({ design }: { design: Design }) {
   return (
     <Page style={{ gridTemplateColumns: `${folded ? 30 : ledger}px minmax(0, 1fr)` }}>
       {!folded && <Edge width={ledger} />}
-      <Side aria-label="Ledger">
+      <Ledger as="aside" aria-label="Ledger">
         <Fold
           type="button"
           aria-label={folded ? 'unfold the ledger' : 'fold the ledger'}
@@ -293,7 +284,7 @@ function Loaded({ design }: { design: Design }) {
         </Fold>
         {!folded && (
           <>
-            <Scroll>
+            <SideScroll>
               <Values design={design} resolved={resolved} />
               {stack && (
                 <Board
@@ -320,12 +311,12 @@ function Loaded({ design }: { design: Design }) {
                 onSelect={setSelected}
                 onHover={setHovered}
               />
-            </Scroll>
+            </SideScroll>
             <Review remarks={remarks} onSelect={setSelected} />
             <HelpLine idle="Fields take any unit and expressions: 36mil, 2*z0, lambda/4 - 0.1mm. Arrow keys step a value, Shift finer." />
           </>
         )}
-      </Side>
+      </Ledger>
       <Main
         ref={main}
         style={{ gridTemplateRows: `minmax(0, ${waterline}fr) 44px minmax(0, ${1 - waterline}fr) auto` }}

@@ -14,11 +14,12 @@ import { ErrorText, QuantityInput, ScrubLabel } from '../../controls/QuantityInp
 import { queryClient, useImpedanceCurve } from '../../queries';
 import { edit, endMerge } from '../../store/session';
 import { colour } from '../../theme';
-import { chooseLineStack, ownLineBoard } from '../edits';
+import { chooseLineStack, LINES_PAGE, ownLineBoard, usersOf } from '../edits';
 import { FaceEditor } from '../FaceEditor';
 import { useProject } from '../hooks';
 import { MediumChoice } from '../MediumChoice';
 import { SharedBoard } from '../SharedBoard';
+import { Side, SideScroll } from '../side';
 import { StackForm } from '../StackForm';
 import { CrossSection } from './CrossSection';
 
@@ -34,18 +35,7 @@ const Page = styled.div`
   height: 100%;
   min-height: 0;
 `;
-const Column = styled.div`
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-  min-width: 0;
-  border-right: 1px solid ${colour('rule')};
-  background: ${colour('raised')};
-`;
-const Scroll = styled.div`
-  flex: 1;
-  min-height: 0;
-  overflow: auto;
+const Scroll = styled(SideScroll)`
   padding: 12px 16px;
   display: flex;
   flex-direction: column;
@@ -187,11 +177,11 @@ function Lines() {
 
   return (
     <Page>
-      <Column>
+      <Side>
         <Scroll>
           <SectionTitle>Board</SectionTitle>
           <SharedBoard
-            shared={project.designs.filter((d) => d.stack === sheet.stack).map((d) => d.name)}
+            shared={usersOf(project, sheet.stack, LINES_PAGE)}
             what="this line"
             onOwn={ownLineBoard}
           />
@@ -204,8 +194,8 @@ function Lines() {
           />
         </Scroll>
         <HelpLine idle="Choose a laminate or type its properties, in any unit: 20 mil, 0.5 oz, 5.8e7 S/m." />
-      </Column>
-      <Column>
+      </Side>
+      <Side>
         <Scroll>
           <SectionTitle>Line</SectionTitle>
           <MediumChoice
@@ -288,7 +278,7 @@ function Lines() {
             Match with this board
           </PrimaryButton>
         </Scroll>
-      </Column>
+      </Side>
       <Right>
         {substrate ? (
           <CrossSection medium={sheet.medium} substrate={substrate} width={analysis?.width} />

@@ -8,6 +8,7 @@ import { HelpLine } from '../../controls/help';
 import { colour } from '../../theme';
 import { addBoard, copyBoard, removeBoard, resetBoard, usersOf } from '../edits';
 import { useProject } from '../hooks';
+import { Side, SideScroll } from '../side';
 import { StackForm } from '../StackForm';
 
 const Page = styled.div`
@@ -16,17 +17,7 @@ const Page = styled.div`
   grid-template-rows: minmax(0, 1fr);
   height: 100%;
 `;
-const Side = styled.div`
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-  border-right: 1px solid ${colour('rule')};
-  background: ${colour('raised')};
-`;
-const Scroll = styled.div`
-  flex: 1;
-  min-height: 0;
-  overflow: auto;
+const Scroll = styled(SideScroll)`
   padding: 16px;
   h1 {
     font-size: 16px;

@@ -226,7 +226,6 @@ export default function OverviewView() {
       />
       <div>
         <SectionTitle>Designs</SectionTitle>
-
         <Designs>
           {project.designs.map((d) => (
             <DesignCard key={d.id} project={project} design={d} />

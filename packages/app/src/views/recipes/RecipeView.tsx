@@ -38,6 +38,7 @@ import { LaminateChoice } from '../BoardChoice';
 import { MediumChoice } from '../MediumChoice';
 import { Empty } from '../Empty';
 import { useProject } from '../hooks';
+import { Side, SideScroll } from '../side';
 
 const Page = styled.div`
   display: grid;
@@ -45,17 +46,7 @@ const Page = styled.div`
   height: 100%;
   min-height: 0;
 `;
-const Side = styled.div`
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-  border-right: 1px solid ${colour('rule')};
-  background: ${colour('raised')};
-`;
-const Scroll = styled.div`
-  flex: 1;
-  min-height: 0;
-  overflow: auto;
+const Scroll = styled(SideScroll)`
   padding: 14px 16px;
   display: flex;
   flex-direction: column;
