@@ -63,17 +63,16 @@ interface Wanted {
   readonly data: readonly DataBlock[];
 }
 
-type Kept = Pick<Simulated, 'swept' | 'match' | 'exact'>;
-
 /** The latest results by exactly what they depend on; data blocks never change under their id. */
-const kept = new Map<string, Kept>();
+const kept = new Map<string, Simulated>();
 /** Numbers kept in all, 64 MB; what was asked for last stays whatever its size. */
 const KEPT = 8e6;
 const LAST = 8;
 
-const sizeOf = ({ swept, exact }: Kept): number => 2 * ((swept?.re.length ?? 0) + (exact?.re.length ?? 0));
+const sizeOf = ({ swept, exact }: Simulated): number =>
+  2 * ((swept?.re.length ?? 0) + (exact?.re.length ?? 0));
 
-function keep(key: string, result: Kept): void {
+function keep(key: string, result: Simulated): void {
   kept.delete(key);
   kept.set(key, result);
   let size = 0;

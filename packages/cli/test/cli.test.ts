@@ -463,19 +463,8 @@ describe('ditch design and simulate', () => {
 
   it('end with an answer for a lid close to the copper', () => {
     const { z0 } = json(
-      ...[
-        'line',
-        'microstrip',
-        '--er',
-        '2.94',
-        '--height',
-        '0.5mm',
-        '--thickness',
-        '18um',
-        '--cover',
-        '19um',
-      ],
-      ...['--freq', '10GHz', '--width', '1mm', '--length', '5mm'],
+      ...'line microstrip --er 2.94 --height 0.5mm --thickness 18um --cover 19um'.split(' '),
+      ...'--freq 10GHz --width 1mm --length 5mm'.split(' '),
     );
     expect(z0 / 0.3767).toBeCloseTo(1, 1);
   });

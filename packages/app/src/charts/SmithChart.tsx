@@ -17,7 +17,7 @@ import { boxOf, placeAround, type Box as LabelBox } from './labels';
 import { SmithGrid, smithNumbers, type SmithGridName } from './SmithGrid';
 import { SmithPath, type ArcActions, type SmithArc } from './SmithPath';
 import { useSize } from './size';
-import { strokeProps, type ChartMarker, type Stroke } from './types';
+import { nameProps, strokeProps, type ChartMarker, type Stroke } from './types';
 import { useWheel } from './wheel';
 
 export interface SmithTrace {
@@ -192,11 +192,9 @@ export const SmithChart = memo(function SmithChart({
     const rect = svg.current!.getBoundingClientRect();
     return { re: (clientX - rect.left - cx) / radius, im: -(clientY - rect.top - cy) / radius };
   });
-  const dot = (trace: SmithTrace, f: number) => {
-    if (f < trace.freq[0] || f > trace.freq[trace.freq.length - 1]) return undefined;
-    const s = interpolate(trace, f);
-    return { x: cx + s.re * radius, y: cy - s.im * radius };
-  };
+  const place = (s: { re: number; im: number }) => ({ x: cx + s.re * radius, y: cy - s.im * radius });
+  const dot = (trace: SmithTrace, f: number) =>
+    f < trace.freq[0] || f > trace.freq[trace.freq.length - 1] ? undefined : place(interpolate(trace, f));
 
   const spots = traces.flatMap((trace) =>
     trace.stroke === 'data' || trace.stroke === 'influence'
@@ -214,10 +212,9 @@ export const SmithChart = memo(function SmithChart({
     width: 2 * r,
     height: 2 * r,
   });
-  const ends = arcs.flatMap((arc) => {
-    const last = arc.points[arc.points.length - 1];
-    return arc.shown === undefined ? [] : [around({ x: cx + last.re * radius, y: cy - last.im * radius }, 8)];
-  });
+  const ends = arcs.flatMap((arc) =>
+    arc.shown === undefined ? [] : [around(place(arc.points[arc.points.length - 1]), 8)],
+  );
   const names = placeAround(
     spots.filter((s) => s.shown),
     [...smithNumbers(cx, cy, radius, grids).map(boxOf), ...spots.map((s) => around(s, 5)), ...ends],
@@ -321,18 +318,7 @@ export const SmithChart = memo(function SmithChart({
             {names.map(
               (name) =>
                 name && (
-                  <text
-                    key={name.text}
-                    x={name.x}
-                    y={name.y}
-                    textAnchor={name.anchor}
-                    fontSize={11}
-                    fontWeight={600}
-                    fill={colour('ink')}
-                    stroke={colour('raised')}
-                    strokeWidth={3}
-                    paintOrder="stroke"
-                  >
+                  <text {...nameProps} key={name.text} x={name.x} y={name.y} textAnchor={name.anchor}>
                     {name.text}
                   </text>
                 ),

@@ -1,5 +1,6 @@
 import { memo, useRef } from 'react';
 import { colour } from '../theme';
+import { nameProps } from './types';
 
 interface Point {
   readonly re: number;
@@ -138,16 +139,7 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
               strokeDasharray={arc.follows ? '3 2' : undefined}
             />
             {arc.piece === hovered && (
-              <text
-                x={x + 10}
-                y={y + 16}
-                fontSize={11}
-                fontWeight={600}
-                fill={colour('ink')}
-                stroke={colour('raised')}
-                strokeWidth={3}
-                paintOrder="stroke"
-              >
+              <text {...nameProps} x={x + 10} y={y + 16}>
                 {arc.name} {arc.shown}
               </text>
             )}

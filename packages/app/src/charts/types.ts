@@ -1,4 +1,4 @@
-import type { ColourName } from '../theme';
+import { colour, type ColourName } from '../theme';
 
 /** How a trace is drawn: the stroke says at which level it was computed, or that it is data. */
 export type Stroke = 'ideal' | 'modelled' | 'data' | 'influence';
@@ -46,3 +46,13 @@ export const strokeProps: Readonly<
   data: { strokeWidth: 1.3, strokeDasharray: '6 3' },
   influence: { strokeWidth: 4, strokeOpacity: 0.28 },
 };
+
+/** How a name is written onto a chart: with a rim in the ground's colour, so that it is read over curves. */
+export const nameProps = {
+  fontSize: 11,
+  fontWeight: 600,
+  fill: colour('ink'),
+  stroke: colour('raised'),
+  strokeWidth: 3,
+  paintOrder: 'stroke',
+} as const;

@@ -11,7 +11,7 @@ import { meantEntry, type QuantityKind } from '@ditch/core/units';
 import { endMerge } from '../store/session';
 import { colour } from '../theme';
 import { helpHandlers } from './help';
-import { stepAt, stepText } from './step';
+import { stepAt, stepText, type Stepped } from './step';
 
 export const InputBox = styled.input<{ $quiet?: boolean }>`
   width: 100%;
@@ -64,12 +64,6 @@ export interface QuantityInputProps {
   readonly className?: string;
   /** Hides the sentence under the field; its place shows it. */
   readonly errorElsewhere?: string;
-}
-
-/** Where the caret belongs after a step: in the part of the value that was stepped. */
-export interface Stepped {
-  readonly text: string;
-  readonly caret: number;
 }
 
 /** Steps a quantity by the arrow keys, of a complex one the part that the caret stands in; undefined for other keys. */
@@ -127,11 +121,10 @@ export function QuantityInput(props: QuantityInputProps) {
   const caret = useRef<number>(undefined);
   // What is typed stays as it is typed until the field is left; the design has what is meant by it.
   const [draft, setDraft] = useState<{ readonly text: string; readonly meant: string }>();
-  const shown = draft?.meant === value ? draft.text : value;
-  const unit =
-    draft?.meant === value && draft.meant.startsWith(`${draft.text.trim()} `)
-      ? draft.meant.slice(draft.text.trim().length)
-      : '';
+  const typing = draft?.meant === value ? draft : undefined;
+  const shown = typing?.text ?? value;
+  const typed = shown.trim();
+  const unit = typing?.meant.startsWith(`${typed} `) ? typing.meant.slice(typed.length) : '';
   const write = (text: string) => {
     const meant = meantEntry(text, kind, known && new Set(known()));
     setDraft(meant === text ? undefined : { text, meant });

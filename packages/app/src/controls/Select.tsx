@@ -7,7 +7,7 @@ import {
 } from 'react-aria-components';
 import styled from 'styled-components';
 import { colour } from '../theme';
-import { Float, item, quietButton, type Choice } from './basics';
+import { Float, item, quietButton, type ChoiceProps } from './basics';
 
 const Option = styled(ListBoxItem)`
   ${item}
@@ -29,17 +29,7 @@ const SelectButton = styled(AriaButton)`
 `;
 
 /** One of a list. */
-export function Select({
-  label,
-  value,
-  choices,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  choices: readonly Choice[];
-  onChange: (id: string) => void;
-}) {
+export function Select({ label, value, choices, onChange }: ChoiceProps) {
   return (
     <AriaSelect aria-label={label} value={value} onChange={(key) => key !== null && onChange(String(key))}>
       <SelectButton>

@@ -141,6 +141,14 @@ export interface Choice {
   readonly note?: string;
 }
 
+/** What a control needs to let one of several be chosen. */
+export interface ChoiceProps {
+  readonly label: string;
+  readonly value: string;
+  readonly choices: readonly Choice[];
+  readonly onChange: (id: string) => void;
+}
+
 export interface Command {
   readonly id: string;
   readonly label: string;
@@ -317,17 +325,7 @@ const SegmentRow = styled.div`
 `;
 
 /** A few exclusive choices side by side; arrow keys move between them. */
-export function Segments({
-  label,
-  value,
-  choices,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  choices: readonly Choice[];
-  onChange: (id: string) => void;
-}) {
+export function Segments({ label, value, choices, onChange }: ChoiceProps) {
   const move = (step: number) => {
     const at = choices.findIndex((c) => c.id === value);
     onChange(choices[(at + step + choices.length) % choices.length].id);

@@ -1,5 +1,8 @@
-const PATTERN =
-  /^(\s*)([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(\s*[A-Za-z\u00B5\u03BC\u03A9\u00B0%][\w/\u00B5\u03A9\u00B0^]*)?\s*$/;
+import { DECIMAL } from '@ditch/core/units';
+
+const PATTERN = new RegExp(
+  `^(\\s*)([+-]?${DECIMAL})(\\s*[A-Za-z\u00B5\u03BC\u03A9\u00B0%][\\w/\u00B5\u03A9\u00B0^]*)?\\s*$`,
+);
 
 /**
  * The text of a plain quantity moved by one step of its second significant digit: `50 ohm` to `51 ohm`. `size` 0.1 is
@@ -22,19 +25,24 @@ export function stepText(text: string, direction: 1 | -1, size: 1 | 0.1 | 10 = 1
   return `${lead}${tidy}${unit}`;
 }
 
-const NUMBER = '(?:\\d+\\.?\\d*|\\.\\d+)(?:[eE][+-]?\\d+)?';
-const COMPLEX = new RegExp(`^(\\s*[+-]?${NUMBER})(\\s*)([+-])(\\s*)(${NUMBER})(j.*)$`);
+const COMPLEX = new RegExp(`^(\\s*[+-]?${DECIMAL})(\\s*)([+-])(\\s*)(${DECIMAL})(j.*)$`);
+
+/** A text after a step, and where the caret belongs: in the part of the value that was stepped. */
+export interface Stepped {
+  readonly text: string;
+  readonly caret: number;
+}
 
 /**
  * The same for the part of a quantity that a caret stands in: of `23-41j ohm` the resistance or the reactance, which may
- * change its sign. Says where the caret belongs afterwards.
+ * change its sign.
  */
 export function stepAt(
   text: string,
   caret: number,
   direction: 1 | -1,
   size: 1 | 0.1 | 10 = 1,
-): { readonly text: string; readonly caret: number } | undefined {
+): Stepped | undefined {
   const parts = COMPLEX.exec(text);
   if (!parts) {
     const next = stepText(text, direction, size);

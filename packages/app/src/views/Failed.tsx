@@ -24,7 +24,6 @@ export function Failed() {
   const project = useSession((s) => s.project);
   const last = useSession((s) => s.past.at(-1)?.label);
   const shown = useRef(project);
-  const again = () => void navigate(0);
   // Another state of the project deserves another try.
   useEffect(() => {
     if (project && project !== shown.current) void navigate(window.location.pathname, { replace: true });
@@ -42,7 +41,7 @@ export function Failed() {
       <Ways>
         {project && last !== undefined && <PrimaryButton onPress={undo}>Take back: {last}</PrimaryButton>}
         {project && <Button onPress={() => exportProject(project)}>Export the project file</Button>}
-        <Button onPress={again}>Try again</Button>
+        <Button onPress={() => void navigate(0)}>Try again</Button>
         <Button onPress={() => window.location.assign('/projects')}>All projects</Button>
       </Ways>
     </Empty>

@@ -6,7 +6,7 @@ import { emptyDesign, emptyProject, resolveDesign, scopeHelp } from '@ditch/core
 import { parts, type PartDefinition } from '@ditch/core/parts';
 import { recipes } from '@ditch/core/recipes';
 import { laminates, stackFields } from '@ditch/core/stack';
-import { InputBox } from '../controls/QuantityInput';
+import { finder, SearchBox } from '../controls/SearchBox';
 import { colour } from '../theme';
 import { Picture } from './design/Picture';
 
@@ -267,21 +267,14 @@ export function HelpText({ asked, beside = false }: { asked?: string; beside?: b
   useEffect(() => {
     if (wanted) text.current?.querySelector(`#${CSS.escape(wanted)}`)?.scrollIntoView({ block: 'start' });
   }, [wanted]);
-  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const isFound = finder(search);
   const left = chapters
-    .map((c) => ({ ...c, entries: c.entries.filter((e) => words.every((w) => e.words.includes(w))) }))
+    .map((c) => ({ ...c, entries: c.entries.filter((e) => isFound(e.words)) }))
     .filter((c) => c.entries.length > 0);
   return (
     <Page $beside={beside}>
       <div>
-        <InputBox
-          type="search"
-          aria-label="search the help"
-          placeholder="search the help"
-          value={search}
-          maxLength={80}
-          onChange={(event) => setSearch(event.target.value)}
-        />
+        <SearchBox label="search the help" value={search} onChange={setSearch} />
         {!beside && (
           <Contents aria-label="Contents of the help">
             <ul>

@@ -162,13 +162,7 @@ function SaveState() {
   );
 }
 
-const FileMenu = memo(function FileMenu({
-  designId,
-  isOpen,
-}: {
-  designId: string | undefined;
-  isOpen: boolean;
-}) {
+const FileMenu = memo(function FileMenu({ designId }: { designId: string | undefined }) {
   const response = (level: 'ideal' | 'modelled', format: 'ri' | 'ma' | 'db' | 'csv', note: string) => ({
     id: `${level}-${format}`,
     label:
@@ -181,7 +175,7 @@ const FileMenu = memo(function FileMenu({
     <Menu
       label="Export ▾"
       commands={() => [
-        ...(isOpen ? [{ id: 'project', label: 'Project file', note: 'Ctrl E', run: exportOpen }] : []),
+        { id: 'project', label: 'Project file', note: 'Ctrl E', run: exportOpen },
         ...(designId
           ? [
               response('modelled', 'ri', 'real, imaginary'),
@@ -399,7 +393,7 @@ export function Shell() {
             <SaveState />
           </>
         )}
-        {projectId !== undefined && <FileMenu designId={designId} isOpen />}
+        {projectId !== undefined && <FileMenu designId={designId} />}
         <LookMenu />
         <Nav aria-label="Help">
           <NavLink to="/help">Help</NavLink>

@@ -90,6 +90,7 @@ export const Knob = memo(function Knob({ tunable, profile, start, onMove, onTake
   const held = tunable.expression
     ? ` It is held by ${tunable.expression}; turning it takes the expression\u2019s place.`
     : '';
+  const aside = note ?? (tunable.expression && 'follows');
   const keys: Readonly<Record<string, number>> = {
     ArrowRight: 0.01,
     ArrowUp: 0.01,
@@ -113,9 +114,9 @@ export const Knob = memo(function Knob({ tunable, profile, start, onMove, onTake
             moves nothing: {profile.still}
           </span>
         ) : (
-          (note ?? (tunable.expression && 'follows')) !== undefined && (
+          aside !== undefined && (
             <span className="still" title={note}>
-              {note ?? (tunable.expression && 'follows')}
+              {aside}
             </span>
           )
         )}

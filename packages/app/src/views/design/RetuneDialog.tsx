@@ -120,7 +120,7 @@ export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
             ? better
               ? 'With these values every limit is kept.'
               : 'Every limit is kept as it is.'
-            : `Still missed: ${missed.map((l) => `${l.label} by ${formatNumber(l.after, 3)} ${l.unit}`).join('; ')}. ${result.limits.length > 0 && better ? '' : 'Other values on the strip, or wider limits, may lead there.'}`}
+            : `Still missed: ${missed.map((l) => `${l.label} by ${formatNumber(l.after, 3)} ${l.unit}`).join('; ')}.${better ? '' : ' Other values on the strip, or wider limits, may lead there.'}`}
         </p>
       )}
       {result.limits && (

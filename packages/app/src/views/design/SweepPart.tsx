@@ -1,7 +1,8 @@
 import { Note, Part, sameContent, ValueRow } from './ledgerParts';
-import { memo, useEffect, useState } from 'react';
+import { memo, useState } from 'react';
 import styled from 'styled-components';
-import { type Design, type Problem } from '@ditch/core/network';
+import type { Design, Problem } from '@ditch/core/network';
+import { DECIMAL } from '@ditch/core/units';
 import { SectionTitle } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
 import { ErrorText, InputBox, QuantityInput } from '../../controls/QuantityInput';
@@ -15,6 +16,11 @@ const SweepGrid = styled.div`
   gap: 6px;
   min-height: 29px;
 `;
+
+const NUMBER = new RegExp(`^\\s*[+-]?${DECIMAL}\\s*$`);
+/** A text as a number, or undefined where it is none. */
+const numberOf = (text: string): number | undefined =>
+  NUMBER.test(text) && Number.isFinite(Number(text)) ? Number(text) : undefined;
 
 /** Where the response is computed and what counts as matched. */
 interface SweepProps {
@@ -31,12 +37,20 @@ export const SweepPart = memo(function SweepPart({ design, sweep, goal, problems
   const goalProblem = problems.find((p) => p.place.kind === 'goal')?.message;
   const set = (change: Partial<Design['sweep']>) =>
     changeDesign(design, 'change the sweep', { sweep: { ...sweep, ...change } }, 'sweep');
-  const [pointsText, setPointsText] = useState('');
+  // What is typed and is a number is the design's at once, so that what is wrong with it is said where all errors are.
+  const [draft, setDraft] = useState<{ readonly text: string; readonly meant: number }>();
+  const points = draft?.meant === sweep.points ? draft.text : String(sweep.points);
   const noNumber =
-    pointsText !== '' && !Number.isFinite(Number(pointsText.trim() === '' ? NaN : pointsText))
-      ? `"${pointsText}" is no number of points; the response is of ${sweep.points}`
+    numberOf(points) === undefined
+      ? `"${points}" is no number of points; the response is of ${sweep.points}`
       : undefined;
-  const problem = message('start') ?? message('stop') ?? noNumber ?? message('points');
+  const writePoints = (text: string) => {
+    const meant = numberOf(text);
+    setDraft({ text, meant: meant ?? sweep.points });
+    if (meant !== undefined) set({ points: meant });
+  };
+  const pointsProblem = noNumber ?? message('points');
+  const problem = message('start') ?? message('stop') ?? pointsProblem;
   return (
     <Part aria-label="Sweep and goal">
       <SectionTitle>Sweep</SectionTitle>
@@ -60,11 +74,19 @@ export const SweepPart = memo(function SweepPart({ design, sweep, goal, problems
           errorElsewhere="sweep-error"
           onChange={(stop) => set({ stop })}
         />
-        <PointsBox
-          points={sweep.points}
-          error={message('points')}
-          onText={setPointsText}
-          onChange={(points) => set({ points })}
+        <InputBox
+          aria-label="sweep points"
+          aria-invalid={pointsProblem !== undefined}
+          aria-describedby={pointsProblem === undefined ? undefined : 'sweep-error'}
+          value={points}
+          inputMode="numeric"
+          maxLength={12}
+          onChange={(event) => writePoints(event.target.value)}
+          onBlur={() => {
+            setDraft(undefined);
+            endMerge();
+          }}
+          {...helpHandlers('Points', 'Number of frequencies computed, 2 to 20001.')}
         />
       </SweepGrid>
       {problem && (
@@ -87,46 +109,3 @@ export const SweepPart = memo(function SweepPart({ design, sweep, goal, problems
     </Part>
   );
 }, sameContent);
-
-function PointsBox({
-  points,
-  error,
-  onText,
-  onChange,
-}: {
-  points: number;
-  error?: string;
-  /** What stands in the field. */
-  onText: (text: string) => void;
-  onChange: (points: number) => void;
-}) {
-  const [text, setText] = useState(String(points));
-  // What is typed and is a number is the design's at once, so that what is wrong with it is said where all errors are.
-  useEffect(() => setText((old) => (Number(old) === points ? old : String(points))), [points]);
-  const number = /^\s*[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?\s*$/i.test(text) ? Number(text) : undefined;
-  const wrong = number === undefined || error !== undefined;
-  return (
-    <InputBox
-      aria-label="sweep points"
-      aria-invalid={wrong}
-      aria-describedby={wrong ? 'sweep-error' : undefined}
-      value={text}
-      inputMode="numeric"
-      maxLength={12}
-      onChange={(event) => {
-        setText(event.target.value);
-        const next = Number(event.target.value);
-        onText(event.target.value);
-        if (event.target.value.trim() !== '' && Number.isFinite(next)) onChange(next);
-      }}
-      onBlur={() => {
-        if (number === undefined) {
-          setText(String(points));
-          onText(String(points));
-        }
-        endMerge();
-      }}
-      {...helpHandlers('Points', 'Number of frequencies computed, 2 to 20001.')}
-    />
-  );
-}

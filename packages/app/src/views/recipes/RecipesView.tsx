@@ -4,7 +4,7 @@ import styled from 'styled-components';
 import { resolveDesign, type Project } from '@ditch/core/network';
 import { initialInputs, recipeGoals, recipes, type Recipe } from '@ditch/core/recipes';
 import { Quiet } from '../../controls/basics';
-import { InputBox } from '../../controls/QuantityInput';
+import { finder, SearchBox } from '../../controls/SearchBox';
 import { colour } from '../../theme';
 import { Picture } from '../design/Picture';
 import { useProject } from '../hooks';
@@ -102,8 +102,8 @@ const words = (recipe: Recipe): string =>
 
 /** Recipes by their goals, each with its copper on the project's board; only those that a search leaves. */
 export function RecipeGroups({ project, search = '' }: { project: Project; search?: string }) {
-  const asked = search.toLowerCase().split(/\s+/).filter(Boolean);
-  const left = [...recipes.values()].filter((r) => asked.every((word) => words(r).includes(word)));
+  const isFound = finder(search);
+  const left = [...recipes.values()].filter((r) => isFound(words(r)));
   if (left.length === 0)
     return (
       <p style={{ marginTop: 24 }}>
@@ -139,13 +139,11 @@ export default function RecipesView() {
           <h1>Recipes</h1>
           <Quiet>A goal goes in, a design comes out, with the theory it follows from.</Quiet>
         </div>
-        <InputBox
-          type="search"
-          aria-label="search the recipes"
+        <SearchBox
+          label="search the recipes"
           placeholder="search: stub, equal ripple, Wilkinson …"
           value={search}
-          maxLength={80}
-          onChange={(event) => setSearch(event.target.value)}
+          onChange={setSearch}
         />
       </Head>
       <RecipeGroups project={project} search={search} />
