@@ -14,6 +14,8 @@ export default tseslint.config(
       '@typescript-eslint/no-non-null-assertion': 'off',
       '@typescript-eslint/restrict-template-expressions': 'off',
       '@typescript-eslint/consistent-type-imports': 'error',
+      // `import { type X }` would still fetch the module, and undo what is loaded later.
+      '@typescript-eslint/no-import-type-side-effects': 'error',
       '@typescript-eslint/require-await': 'off',
       eqeqeq: 'error',
       'no-console': 'error',

@@ -1,6 +1,6 @@
 import { Part, sameContent } from './ledgerParts';
 import { lazy, memo, Suspense, useState } from 'react';
-import { type Design } from '@ditch/core/network';
+import type { Design } from '@ditch/core/network';
 import type { Stack, StackProblem } from '@ditch/core/stack';
 import { Quiet, SectionTitle, TextButton } from '../../controls/basics';
 import { changeDesign, chooseStack, ownBoard } from '../edits';

@@ -1,13 +1,7 @@
 import { Part, sameContent } from './ledgerParts';
 import { memo, useEffect, useRef } from 'react';
 import styled from 'styled-components';
-import {
-  type Design,
-  type Piece,
-  type Project,
-  type ResolvedDesign,
-  type ResolvedPiece,
-} from '@ditch/core/network';
+import type { Design, Piece, Project, ResolvedDesign, ResolvedPiece } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
 import { movable } from '@ditch/core/studies';
 import { sideHeld, type Side } from '@ditch/core/grow';

@@ -1,6 +1,6 @@
 import { memo } from 'react';
 import styled from 'styled-components';
-import { type Remark } from '@ditch/core/review';
+import type { Remark } from '@ditch/core/review';
 import { Quiet, TextButton } from '../../controls/basics';
 import { colour } from '../../theme';
 import { settle } from '../edits';
