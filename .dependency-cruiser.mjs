@@ -71,10 +71,25 @@ export default {
       { path: '^packages/core/src/', pathNot: core('(results|numeric)') },
     ),
     forbid(
+      'electrical-below-parts',
+      'descriptions of parts for the solution are numerics',
+      { path: core('electrical') },
+      { path: '^packages/core/src/', pathNot: core('(electrical|numeric)') },
+    ),
+    forbid(
       'parts-below-network',
-      'parts know their description for the solution, not the network around them',
+      'parts know lines, theory, results and their description for the solution, not the network around them',
       { path: core('parts') },
-      { path: '^packages/core/src/network/', pathNot: '^packages/core/src/network/electrical' },
+      {
+        path: '^packages/core/src/',
+        pathNot: core('(parts|electrical|lines|section|theory|results|units|numeric)'),
+      },
+    ),
+    forbid(
+      'no-part-by-name',
+      'parts are found through their registry: no room outside them imports a concrete part',
+      { path: '^packages/(core|app|cli|server)/src/', pathNot: core('parts') },
+      { path: '^packages/core/src/parts/.+/' },
     ),
     forbid(
       'network-below-recipes',
@@ -87,6 +102,18 @@ export default {
       'artwork and growth know the network; review and studies stand on both',
       { path: core('(artwork|grow)') },
       { path: core('(recipes|formats|review|studies|plots)') },
+    ),
+    forbid(
+      'comparing-knows-documents',
+      'what differs between two states is told from documents, parts and stacks',
+      { path: core('compare') },
+      { path: '^packages/core/src/', pathNot: core('(compare|network|parts|stack|units)') },
+    ),
+    forbid(
+      'candidates-on-top',
+      'candidates weigh recipes by their artwork and review; nothing in core stands on them or on a comparison',
+      { path: '^packages/core/src/([^/]+)/' },
+      { path: core('(candidates|compare)'), pathNot: '^packages/core/src/$1/' },
     ),
     forbid(
       'plots-below-network',

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { boxOf, linesOf, overlap, placeAround, rowsOf } from '../src/charts/labels';
 import { nearest, shifted, spread, valueAt } from '../src/charts/domain';
 import { curvePath, pixelsOf } from '../src/charts/path';
-import { drawPlot, missed, rangeOf, sourcesOf } from '../src/views/design/plots';
+import { drawPlot, missed, axisRange, sourcesOf } from '../src/views/design/plots';
 
 /** Points of a path, a list for every stretch without interruption. */
 const stretches = (d: string): number[][][] =>
@@ -128,7 +128,7 @@ describe('plots of a response', () => {
 
   it('holds the axis still while a value moves a little, and follows when the curve leaves it', () => {
     const range = (turn: number) =>
-      rangeOf(
+      axisRange(
         drawPlot(
           { id: 'p', show: 'formula', formulas: ['S31/S21 in deg'] },
           sourcesOf({ ideal: splitter(turn), modelled: undefined, influence: undefined }, []),

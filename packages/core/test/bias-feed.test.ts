@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { layOut, nearPieces } from '../src/artwork';
 import { resolveDesign } from '../src/network';
 import { C0 } from '../src/numeric';
-import { reachOf } from '../src/parts/radial-stub/model';
+import { reachOf } from '../src/theory';
 import { RecipeError, type RecipeInputs } from '../src/recipes';
 import { review } from '../src/review';
 import { laminates, type Stack } from '../src/stack';

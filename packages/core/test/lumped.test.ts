@@ -177,7 +177,7 @@ describe('sections of mounted parts', () => {
             zl,
             [
               { way: way, x, resistance: z.re },
-              { way: 'pad', pad: { z0: 70, theta: 0.4 } },
+              { way: 'link', link: { z0: 70, theta: 0.4 } },
             ],
             50,
           );

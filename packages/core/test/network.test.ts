@@ -8,6 +8,7 @@ import {
   GROUND,
   seriesImpedance,
   solveNetwork,
+  symmetricPair,
   termination,
   uniformLine,
   type Electrical,
@@ -60,6 +61,39 @@ function deviation(d: SData): number {
       }
   return worst;
 }
+
+describe('a symmetric pair of lines', () => {
+  it('is two lines that know nothing of one another where its modes are equal', () => {
+    const apart = {
+      parts: [part(line(70, 0.8), 'a', 'c'), part(line(70, 0.8), 'b', 'd')],
+      ports: ['a', 'b', 'c', 'd'].map((n) => port(n)),
+    };
+    const pair = { ...apart, parts: [part(symmetricPair(line(70, 0.8), line(70, 0.8)), 'a', 'b', 'c', 'd')] };
+    const [x, y] = [solve(apart), solve(pair)];
+    for (let k = 0; k < 16; k++) {
+      expect(y.re[k]).toBeCloseTo(x.re[k], 12);
+      expect(y.im[k]).toBeCloseTo(x.im[k], 12);
+    }
+  });
+
+  it('couples backwards by (ze - zo)/(ze + zo) over a quarter wave, matched and isolated, at any frequency', () => {
+    // ze zo = 50^2: matched at every frequency (Oliver 1954).
+    const [ze, zo] = [50 * Math.SQRT2, 50 / Math.SQRT2];
+    const c = (ze - zo) / (ze + zo);
+    const network = {
+      parts: [part(symmetricPair(line(ze, QUARTER), line(zo, QUARTER)), 'in', 'near', 'far', 'still')],
+      ports: ['in', 'near', 'far', 'still'].map((n) => port(n)),
+    };
+    const d = solve(network, Float64Array.of(0.4, 1, 1.3));
+    for (let k = 0; k < 3; k++) {
+      expect(size(s(d, 1, 1, k))).toBeLessThan(1e-12);
+      expect(size(s(d, 4, 1, k))).toBeLessThan(1e-12);
+    }
+    expect(s(d, 2, 1, 1).re).toBeCloseTo(c, 12);
+    expect(s(d, 3, 1, 1).im).toBeCloseTo(-Math.sqrt(1 - c * c), 12);
+    expect(deviation(d)).toBeLessThan(1e-12);
+  });
+});
 
 describe('network solution', () => {
   it('keeps any lossless network of lines lossless and reciprocal, resonances included', () => {

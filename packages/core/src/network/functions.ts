@@ -1,6 +1,5 @@
 import { C0, type Complex } from '../numeric';
 import type { ResolveContext } from '../parts';
-import { reachOf } from '../parts/radial-stub/model';
 import {
   angleToRealPlane,
   designTransformer,
@@ -10,6 +9,7 @@ import {
   madeByShunt,
   partValue,
   preferred,
+  reachOf,
   resonated,
   seenThrough,
   seriesPlanes,
@@ -17,7 +17,7 @@ import {
   stubAngle,
   stubPlanes,
   TransformerError,
-  type Pad,
+  type Link,
   type Pass,
   type WilkinsonSections,
 } from '../theory';
@@ -130,9 +130,9 @@ export const theoryFunctions: Readonly<Record<string, ScopeFunction>> = {
     ]);
     return radians(nth('seriesplane', seriesPlanes(zl, line.re, source.re), n.re));
   },
-  /** What a part across makes of z so that its resistance is r behind a pad: toresistance(z, r, n, line, angle). */
+  /** What a part across makes of z so that its resistance is r behind a length of line: toresistance(z, r, n, line, angle). */
   toresistance: (args) => padValue('toresistance', madeByShunt, args),
-  /** What a part in series makes of z so that its parallel resistance is r behind a pad: toparallel(z, r, n, line, angle). */
+  /** What a part in series makes of z so that its parallel resistance is r behind a length of line: toparallel(z, r, n, line, angle). */
   toparallel: (args) => padValue('toparallel', madeBySeries, args),
   /** The number of an E series nearest to a value: preferred(value, 24). */
   preferred(args) {
@@ -179,7 +179,7 @@ function nth<T>(name: string, solutions: readonly T[], n: number): T {
 
 function padValue(
   name: string,
-  made: (z: Complex, wanted: number, pass: Pass, pad: Pad) => Complex | undefined,
+  made: (z: Complex, wanted: number, pass: Pass, link: Link) => Complex | undefined,
   args: readonly Quantity[],
 ): Quantity {
   const [z, wanted, n, z0, theta] = argumentsOf(name, args, [
@@ -348,11 +348,11 @@ export const scopeHelp: readonly { name: string; about: string }[] = [
   {
     name: 'toresistance(z, r, n, zpad, angle)',
     about:
-      'what a part across shall make of z for the resistance r behind a pad; n is 1 low-pass, 2 high-pass',
+      'what a part across shall make of z for the resistance r behind a length of line; n is 1 low-pass, 2 high-pass',
   },
   {
     name: 'toparallel(z, r, n, zpad, angle)',
-    about: 'what a part in series shall make of z for the parallel resistance r behind a pad',
+    about: 'what a part in series shall make of z for the parallel resistance r behind a length of line',
   },
   { name: 'preferred(x, 24)', about: 'the number of series E24 nearest to a value' },
   {

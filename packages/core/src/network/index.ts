@@ -1,5 +1,5 @@
 export * from './document';
-export * from './electrical';
+export * from '../electrical';
 export * from './resolve';
 export * from './simulate';
 export * from './solve';

@@ -8,8 +8,7 @@ import {
   type Substrate,
 } from '../lines';
 import { FaceError, parts, type PartValues, type ResolveContext } from '../parts';
-import { elements, loadCircuit } from '../parts/load/elements';
-import { impedanceOf, interpolate, entryOf, type SData } from '../results';
+import type { SData } from '../results';
 import { resolveStack, type ResolvedStack, type StackField } from '../stack';
 import {
   checkQuantity,
@@ -132,12 +131,6 @@ export const dataFinder =
     const found = blocks.find((d) => d.id === id);
     return found && dataOf(found);
   };
-
-/** Impedance a one-port block shows at `f`. */
-export function blockImpedance(data: SData, f: number): Complex {
-  const s = interpolate(entryOf(data, 0, 0), f);
-  return impedanceOf(s.re, s.im, data.z0[0]);
-}
 
 /** Line properties at one frequency with the work of equal widths and impedances done once. */
 export function lineCalculator(
@@ -266,17 +259,14 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     frequency,
     lines: calculator,
     load() {
-      const found = design.pieces.find((p) => p.kind === 'load');
-      if (!found) throw new QuantityError('the design has no load');
-      const block = found.settings?.data ? data(found.settings.data) : undefined;
-      if (block) return ohms(blockImpedance(block, frequency()));
-      const circuit = loadCircuit(found.settings ?? {});
-      if (!circuit) return parseExpression(found.held.z ?? '').evaluate(scope);
-      const element = (name: string) =>
-        found.held[name] === undefined ? undefined : parseExpression(found.held[name]).evaluate(scope);
-      const z = { re: 0, im: 0 };
-      elements(circuit, { r: element('r'), l: element('l'), c: element('c') })(frequency(), z);
-      return ohms(z);
+      for (const piece of design.pieces) {
+        const definition = parts.get(piece.kind);
+        if (!definition?.impedance) continue;
+        const read = (face: string) =>
+          piece.held[face] === undefined ? undefined : parseExpression(piece.held[face]).evaluate(scope);
+        return ohms(definition.impedance(read, { settings: piece.settings ?? {}, f0: frequency(), data }));
+      }
+      throw new QuantityError('the design has no load');
     },
   });
   const scope: Scope = {

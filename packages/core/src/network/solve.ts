@@ -1,6 +1,6 @@
 import { planElimination, solveComplex, solveSingular, type Complex, type Elimination } from '../numeric';
 import type { SData } from '../results';
-import type { Electrical } from './electrical';
+import type { Electrical } from '../electrical';
 
 /** A node name that is ground wherever it appears. */
 export const GROUND = 'ground';

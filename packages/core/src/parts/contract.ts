@@ -1,5 +1,5 @@
 import type { Complex } from '../numeric';
-import type { Electrical } from '../network/electrical';
+import type { Electrical } from '../electrical';
 import type { Medium, PreparedLine, Substrate } from '../lines';
 import type { SData } from '../results';
 import type { QuantityRule } from '../units';
@@ -178,6 +178,14 @@ export interface PartDefinition {
     level: Level,
     context: ElectricalContext,
   ): Electrical;
+  /**
+   * What closes a line: the impedance in ohm that it shows at f0, from those of its held faces that count.
+   * @param read the value held at a face
+   */
+  impedance?(
+    read: (face: string) => Complex | undefined,
+    context: Pick<ResolveContext, 'settings' | 'f0' | 'data'>,
+  ): Complex;
   artwork(values: PartValues, context: ArtworkContext): Artwork;
   review?(values: PartValues, context: ReviewContext): readonly PartRemark[];
   /** Held faces and settings of its mirror image. Absent: its mirror image is itself. */

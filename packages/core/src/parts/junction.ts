@@ -1,4 +1,4 @@
-import { idealJoint, type Electrical } from '../network/electrical';
+import { idealJoint, type Electrical } from '../electrical';
 import { C0, ETA0 } from '../numeric';
 import type { LinePoint, Medium, Substrate } from '../lines';
 import type { ElectricalContext, PartRemark, PartSettings, PartValues, Property } from './contract';

@@ -1,6 +1,6 @@
 import type { NamedValue } from '../network';
 import { formatQuantity } from '../units';
-import { reachOf } from '../parts/radial-stub/model';
+import { reachOf } from '../theory';
 import {
   RecipeError,
   type Recipe,

@@ -7,7 +7,7 @@ import {
   seenThrough,
   sectionAtCentre,
   shuntSusceptance,
-  type Pad,
+  type Link,
   type Rung,
 } from '../theory';
 import { formatNumber, formatQuantity } from '../units';
@@ -113,17 +113,17 @@ export class Chain {
     name: string,
     held: Readonly<Record<string, string>>,
     role: string,
-    pad: Pad,
+    link: Link,
     angle: string,
   ): void {
     const { here } = this;
     this.here = this.named(
       station,
-      seenThrough(here.z, pad.z0, pad.theta),
+      seenThrough(here.z, link.z0, link.theta),
       `seen(${here.name}, ${held.z0}, ${angle})`,
       `behind the ${name}`,
     );
-    this.rungs.push({ way: 'pad', pad });
+    this.rungs.push({ way: 'link', link });
     this.stretches.push((sketch, near, far) => sketch.add('line', id, name, [near, far], held, { role }));
   }
 
@@ -202,7 +202,7 @@ export class Chain {
 
   /** What the parts are, and what comes of them at the design frequency. */
   sum(): string[] {
-    const lossless = this.rungs.map((r) => (r.way === 'pad' ? r : { ...r, resistance: 0 }));
+    const lossless = this.rungs.map((r) => (r.way === 'link' ? r : { ...r, resistance: 0 }));
     const { reflection } = sectionAtCentre(this.load.z, lossless, this.z0);
     const { efficiency } = sectionAtCentre(this.load.z, this.rungs, this.z0);
     const list = this.mounted

@@ -1,6 +1,6 @@
-import { blockImpedance, dataOf, type NamedValue, type Piece } from '../network';
+import { dataOf, type NamedValue, type Piece } from '../network';
 import type { Complex } from '../numeric';
-import { elements, type LoadCircuit } from '../parts/load/elements';
+import { blockImpedance } from '../results';
 import {
   formatComplex,
   formatQuantity,
@@ -11,7 +11,7 @@ import {
   type QuantityRule,
 } from '../units';
 import { RecipeError, type RecipeContext, type RecipeField, type RecipeInputs } from './contract';
-import { angleToRealPlane, seenThrough } from '../theory';
+import { angleToRealPlane, elements, seenThrough, type LoadCircuit } from '../theory';
 import { freqField, read, z0Field } from './shared';
 
 const loadRule: QuantityRule = { kind: 'impedance', complex: true, min: 0 };

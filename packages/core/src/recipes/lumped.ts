@@ -6,7 +6,7 @@ import {
   seenThrough,
   seriesPlanes,
   stubPlanes,
-  type Pad,
+  type Link,
   type Pass,
 } from '../theory';
 import { formatComplex, formatNumber, formatQuantity } from '../units';
@@ -55,7 +55,7 @@ function begun(inputs: RecipeInputs, context: RecipeContext) {
   const pass: Pass | undefined = (['low', 'high'] as const).find((p) => p === inputs.pass);
   if (!pass) throw new RecipeError('pass', 'must be low or high');
   const length = read('pad', inputs.pad, { kind: 'length', min: 0 }).re;
-  const pad: Pad = { z0: chain.z0, theta: length && angleOnBoard(context, length, chain.z0, chain.f0) };
+  const link: Link = { z0: chain.z0, theta: length && angleOnBoard(context, length, chain.z0, chain.f0) };
   const angle = length > 0 ? 'padturn' : '0 deg';
   if (length > 0)
     chain.values.push(
@@ -72,7 +72,7 @@ function begun(inputs: RecipeInputs, context: RecipeContext) {
       n === 0 ? 'pad of the load' : `pad ${n}`,
       { z0: 'z0', length: 'pad' },
       'pad',
-      pad,
+      link,
       angle,
     );
   };
@@ -85,13 +85,13 @@ function begun(inputs: RecipeInputs, context: RecipeContext) {
     from: Station,
     wanted: { readonly value: number; readonly text: string },
   ) => {
-    const z = make[way](from.z, wanted.value, pass, pad);
+    const z = make[way](from.z, wanted.value, pass, link);
     return (
       z && { z, text: `${words[way]}(${from.name}, ${wanted.text}, ${pass === 'low' ? 1 : 2}, z0, ${angle})` }
     );
   };
   const source: Station = { z: { re: chain.z0, im: 0 }, name: 'z0' };
-  return { chain, pass, pad, angle, step, towards, source };
+  return { chain, pass, link, angle, step, towards, source };
 }
 
 const other = { shunt: 'series', series: 'shunt' } as const;
@@ -120,7 +120,7 @@ function lSection(inputs: RecipeInputs, context: RecipeContext) {
 
 /** Pi and T: two sections back to back around a resistance lower, or higher, than those of both sides. */
 function threeParts(inputs: RecipeInputs, context: RecipeContext, outer: 'shunt' | 'series') {
-  const { chain, pass, pad, angle, step, towards, source } = begun(inputs, context);
+  const { chain, pass, link, angle, step, towards, source } = begun(inputs, context);
   const q = read('q', inputs.q, ratioRule).re;
   const { here, z0 } = chain;
   const own = outer === 'shunt' ? 1 / conductance(here.z) : here.z.re;
@@ -145,7 +145,7 @@ function threeParts(inputs: RecipeInputs, context: RecipeContext, outer: 'shunt'
   step();
   // Seen from the source the last part and its pad make the same resistance; its conjugate is what they must meet.
   const back = chain.named('zs', last.z, last.text, 'source behind part 3');
-  const met = seenThrough(back.z, pad.z0, pad.theta);
+  const met = seenThrough(back.z, link.z0, link.theta);
   chain.part(
     other[outer],
     chain.named('zb', cx.conj(met), `conj(seen(${back.name}, z0, ${angle}))`, 'behind part 2'),

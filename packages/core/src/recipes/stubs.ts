@@ -1,5 +1,12 @@
-import { reachOf } from '../parts/radial-stub/model';
-import { resonated, seenThrough, shuntSusceptance, stubAngle, StubError, type StubEnding } from '../theory';
+import {
+  reachOf,
+  resonated,
+  seenThrough,
+  shuntSusceptance,
+  stubAngle,
+  StubError,
+  type StubEnding,
+} from '../theory';
 import { formatQuantity, type QuantityRule } from '../units';
 import type { Complex } from '../numeric';
 import type { NamedValue } from '../network';

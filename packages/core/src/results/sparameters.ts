@@ -1,3 +1,5 @@
+import type { Complex } from '../numeric';
+
 /**
  * S-parameters over frequency in split arrays: entry (i, j) at point k stands at `(k * ports + i) * ports + j`.
  * Port i is port i + 1 of the trade's count.
@@ -112,4 +114,10 @@ export function withPoints(data: SData, points: SData): SData {
     im.set(from.im.subarray(k * size, (k + 1) * size), i * size);
   });
   return { ports: data.ports, freq: Float64Array.from(rows, (r) => r.f), re, im, z0: data.z0 };
+}
+
+/** Impedance that one-port data shows at `f` (Hz), ohm. */
+export function blockImpedance(data: SData, f: number): Complex {
+  const s = interpolate(entryOf(data, 0, 0), f);
+  return impedanceOf(s.re, s.im, data.z0[0]);
 }

@@ -46,7 +46,7 @@ const SHARE = { length: 0.4, width: 0.45 } as const;
 const PUT_RIGHT = 0.4;
 
 /** How far a length or a width may move. A short stub may give up nearly all of its length to what ends it. */
-function reachOf(adjusts: 'length' | 'width', size: number, values: PartValues): number {
+function roomOf(adjusts: 'length' | 'width', size: number, values: PartValues): number {
   const share = SHARE[adjusts] * size;
   const theta = values.theta?.re ?? 0;
   if (adjusts === 'width' || !(theta > 0)) return share;
@@ -72,7 +72,7 @@ export function freeValues(
       const face = property.faces[0].name;
       const text = piece.held[face];
       const size = adjusts === 'length' ? (here.values.length ?? here.values[face]) : here.values.width;
-      const reach = reachOf(adjusts, size?.re ?? 0, here.values);
+      const reach = roomOf(adjusts, size?.re ?? 0, here.values);
       if (text !== undefined && !LITERAL.test(text)) {
         for (const name of namesIn(text)) {
           const value = design.values.find((v) => v.name === name);

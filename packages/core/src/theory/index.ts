@@ -4,3 +4,5 @@ export * from './stubs';
 export * from './lumped';
 export * from './preferred';
 export * from './taper';
+export * from './radial';
+export * from './elements';

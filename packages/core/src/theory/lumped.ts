@@ -14,8 +14,8 @@ export class SectionError extends RangeError {
 /** What a section would be without reactance of its load: coils in series and capacitors across, or the reverse. */
 export type Pass = 'low' | 'high';
 
-/** A pad between two parts: a length of line, radians at the design frequency, of impedance `z0` (ohm). */
-export interface Pad {
+/** What links two parts: a length of line, radians at the design frequency, of impedance `z0` (ohm). */
+export interface Link {
   readonly z0: number;
   readonly theta: number;
 }
@@ -25,7 +25,7 @@ export interface Pad {
  * or the same of conductance and susceptance, all over the line's own: with t = tan(theta) the far side shows
  * r (1 + t^2) / (r^2 + (x + t)^2). Undefined where none does.
  */
-function behindPad(r: number, wanted: number, theta: number, pass: Pass): number | undefined {
+function behindLink(r: number, wanted: number, theta: number, pass: Pass): number | undefined {
   const t = Math.tan(theta);
   const square = (r * (1 + t * t)) / wanted - r * r;
   if (square < -1e-12 * (1 + r * r)) return undefined;
@@ -34,22 +34,22 @@ function behindPad(r: number, wanted: number, theta: number, pass: Pass): number
 }
 
 /**
- * What a part across makes of `z` so that its resistance is `wanted` (ohm) behind the pad.
- * @returns the impedance in front of the pad, ohm; undefined where the conductance is too large
+ * What a part across makes of `z` so that its resistance is `wanted` (ohm) behind the link.
+ * @returns the impedance in front of the link, ohm; undefined where the conductance is too large
  */
-export function madeByShunt(z: Complex, wanted: number, pass: Pass, pad: Pad): Complex | undefined {
-  const y = cx.div({ re: pad.z0, im: 0 }, z);
-  const b = behindPad(y.re, wanted / pad.z0, pad.theta, pass);
-  return b === undefined ? undefined : cx.div({ re: pad.z0, im: 0 }, { re: y.re, im: b });
+export function madeByShunt(z: Complex, wanted: number, pass: Pass, link: Link): Complex | undefined {
+  const y = cx.div({ re: link.z0, im: 0 }, z);
+  const b = behindLink(y.re, wanted / link.z0, link.theta, pass);
+  return b === undefined ? undefined : cx.div({ re: link.z0, im: 0 }, { re: y.re, im: b });
 }
 
 /**
- * What a part in series makes of `z` so that its parallel resistance is `wanted` (ohm) behind the pad.
- * @returns the impedance in front of the pad, ohm; undefined where the resistance is too large
+ * What a part in series makes of `z` so that its parallel resistance is `wanted` (ohm) behind the link.
+ * @returns the impedance in front of the link, ohm; undefined where the resistance is too large
  */
-export function madeBySeries(z: Complex, wanted: number, pass: Pass, pad: Pad): Complex | undefined {
-  const x = behindPad(z.re / pad.z0, pad.z0 / wanted, pad.theta, pass);
-  return x === undefined ? undefined : { re: z.re, im: x * pad.z0 };
+export function madeBySeries(z: Complex, wanted: number, pass: Pass, link: Link): Complex | undefined {
+  const x = behindLink(z.re / link.z0, link.z0 / wanted, link.theta, pass);
+  return x === undefined ? undefined : { re: z.re, im: x * link.z0 };
 }
 
 /**
@@ -81,10 +81,10 @@ export function partValue(
   return (way === 'series') === (kind === 'inductor') ? added / w : -1 / (added * w);
 }
 
-/** A part of a section: a reactance in ohm at the design frequency, along the way or across it, or a pad. */
+/** A part of a section: a reactance in ohm at the design frequency, along the way or across it, or a link. */
 export type Rung =
   | { readonly way: 'series' | 'shunt'; readonly x: number; readonly resistance: number }
-  | { readonly way: 'pad'; readonly pad: Pad };
+  | { readonly way: 'link'; readonly link: Link };
 
 /**
  * Reflection and loss of a section at its design frequency, walked from the load by voltage and current.
@@ -99,8 +99,8 @@ export function sectionAtCentre(
   let i: Complex = { re: 1, im: 0 };
   let v: Complex = load;
   for (const rung of rungs) {
-    if (rung.way === 'pad') {
-      const { z0, theta } = rung.pad;
+    if (rung.way === 'link') {
+      const { z0, theta } = rung.link;
       const [c, s] = [Math.cos(theta), Math.sin(theta)];
       [v, i] = [
         { re: v.re * c - i.im * z0 * s, im: v.im * c + i.re * z0 * s },

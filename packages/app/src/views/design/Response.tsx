@@ -20,7 +20,16 @@ import { useHandler, useStable } from '../../controls/stable';
 import { addMarker, addOverlay, moveMarker, removeMarker, setPlots, toggleOverlay } from '../edits';
 import { setPreferences, usePreferences } from '../hooks';
 import { MarkerStrip } from './MarkerStrip';
-import { drawPlot, missed, plotsOf, rangeOf, rolesFrom, smithTraces, sourcesOf, type Source } from './plots';
+import {
+  drawPlot,
+  missed,
+  plotsOf,
+  axisRange,
+  rolesFrom,
+  smithTraces,
+  sourcesOf,
+  type Source,
+} from './plots';
 import { pinLabel, type LevelResponse } from './reading';
 
 const PlotDialog = lazy(() => import('./PlotDialog'));
@@ -391,7 +400,7 @@ const OnePlot = memo(function OnePlot(props: OnePlotProps) {
   const smith = plot.show === 'smith';
   const drawn = useMemo(() => drawPlot(plot, sources, roles, values), [plot, sources, roles, values]);
   const smiths = useMemo(() => (smith ? smithTraces(sources) : []), [smith, sources]);
-  const range = useStable(rangeOf(drawn));
+  const range = useStable(axisRange(drawn));
   const y = useMemo(
     (): Axis => ({
       label:

@@ -134,7 +134,7 @@ export function drawPlot(
 }
 
 /** The part of the vertical axis that says something. */
-export function rangeOf({ unit, ceiling, traces }: Drawn): [number, number] | undefined {
+export function axisRange({ unit, ceiling, traces }: Drawn): [number, number] | undefined {
   let low = Infinity;
   let high = -Infinity;
   for (const t of traces)

@@ -13,7 +13,7 @@ import { Select } from '../../controls/Select';
 import { useResponses } from '../../responses';
 import { useCheckpoints } from '../../store/library';
 import { colour } from '../../theme';
-import { drawPlot, plotsOf, rangeOf, type Source } from '../design/plots';
+import { drawPlot, plotsOf, axisRange, type Source } from '../design/plots';
 import { Empty } from '../Empty';
 import { useProject } from '../hooks';
 
@@ -237,7 +237,7 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
             x={FREQUENCY}
             y={{
               label: drawn.unit,
-              range: rangeOf(drawn),
+              range: axisRange(drawn),
               format: (v) => `${formatNumber(v)}\u2009${drawn.unit}`,
             }}
             waiting={responses.waiting}

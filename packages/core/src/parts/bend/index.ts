@@ -1,4 +1,4 @@
-import { fromScattering, uniformLine } from '../../network/electrical';
+import { fromScattering, uniformLine } from '../../electrical';
 import {
   FaceError,
   realValues,

@@ -1,4 +1,4 @@
-import { fromScattering } from '../../network/electrical';
+import { fromScattering } from '../../electrical';
 import type { SData } from '../../results';
 import type { PartDefinition, Point } from '../contract';
 

@@ -1,4 +1,4 @@
-import { fromAdmittance } from '../../network/electrical';
+import { fromAdmittance } from '../../electrical';
 import { brent } from '../../numeric';
 import { FaceError, realValues, type PartDefinition, type ResolveContext } from '../contract';
 import { armProperty, armsFit, lineAt, type LineAtFrequency } from '../junction';

@@ -1,4 +1,4 @@
-import { idealJoint } from '../../network/electrical';
+import { idealJoint } from '../../electrical';
 import type { PartDefinition } from '../contract';
 import { pinsAt } from '../shapes';
 

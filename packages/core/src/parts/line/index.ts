@@ -1,5 +1,5 @@
 import { C0 } from '../../numeric';
-import { uniformLine } from '../../network/electrical';
+import { uniformLine } from '../../electrical';
 import type { LinePoint } from '../../lines';
 import {
   FaceError,

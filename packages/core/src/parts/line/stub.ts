@@ -1,5 +1,5 @@
 import { C0 } from '../../numeric';
-import { fromReflection } from '../../network/electrical';
+import { fromReflection } from '../../electrical';
 import type { LinePoint } from '../../lines';
 import { realValues, type ElectricalContext, type PartDefinition, type PartValues } from '../contract';
 import { bar } from '../shapes';

@@ -1,8 +1,10 @@
-import { fromScattering, termination } from '../../network/electrical';
+import type { Complex } from '../../numeric';
+import { fromScattering, termination } from '../../electrical';
 import { dataFill } from '../block';
-import { FaceError, type PartDefinition, type Property } from '../contract';
+import { FaceError, type PartDefinition, type PartSettings, type Property } from '../contract';
 import { bar } from '../shapes';
-import { elements, loadCircuit } from './elements';
+import { blockImpedance } from '../../results';
+import { elements, type LoadCircuit } from '../../theory';
 
 const element = (
   id: string,
@@ -14,6 +16,17 @@ const element = (
   otherwise: 'none',
   faces: [{ name: id, label, help, side: 'electrical', rule: { kind, min: 0, exclusive: true } }],
 });
+
+/** How the elements of a load are joined, or undefined for a constant impedance. */
+const loadCircuit = ({ circuit }: PartSettings): LoadCircuit | undefined =>
+  circuit === 'series' || circuit === 'parallel' ? circuit : undefined;
+
+/** Impedance of a load's elements at one frequency, ohm. */
+function elementsAt(circuit: LoadCircuit, read: (face: string) => Complex | undefined, f: number): Complex {
+  const z = { re: 0, im: 0 };
+  elements(circuit, { r: read('r'), l: read('l'), c: read('c') })(f, z);
+  return z;
+}
 
 /** What closes a line: an impedance, the same at all frequencies; resistance, inductance and capacitance; or data. */
 export const load: PartDefinition = {
@@ -60,12 +73,19 @@ export const load: PartDefinition = {
     if (circuit) {
       if (!held.r && !held.l && !held.c)
         throw new FaceError('r', `needs a resistance, an inductance or a capacitance in ${circuit}`);
-      const z = { re: 0, im: 0 };
-      elements(circuit, held)(f0, z);
-      return { ...held, z };
+      return { ...held, z: elementsAt(circuit, (face) => held[face], f0) };
     }
     if (!held.z) throw new FaceError('z', 'needs impedance');
     return { z: held.z };
+  },
+  impedance(read, { settings, f0, data }) {
+    const block = settings.data ? data(settings.data) : undefined;
+    if (block) return blockImpedance(block, f0);
+    const circuit = loadCircuit(settings);
+    if (circuit) return elementsAt(circuit, read, f0);
+    const z = read('z');
+    if (!z) throw new FaceError('z', 'needs impedance');
+    return z;
   },
   electrical(values, settings, _level, context) {
     const data = settings.data ? context.data(settings.data) : undefined;

@@ -1,4 +1,4 @@
-import { seriesImpedance } from '../../network/electrical';
+import { seriesImpedance } from '../../electrical';
 import { bar, MOUNTED_SPAN, mountedWidth } from '../shapes';
 import { realValues, type PartDefinition, type Property } from '../contract';
 import type { QuantityKind } from '../../units';

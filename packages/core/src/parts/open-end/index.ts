@@ -1,4 +1,4 @@
-import { fromReflection } from '../../network/electrical';
+import { fromReflection } from '../../electrical';
 import { realValues, type PartDefinition } from '../contract';
 import { armProperty, armsFit, lineAt, perHertz } from '../junction';
 import { pinsAt } from '../shapes';

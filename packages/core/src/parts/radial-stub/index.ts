@@ -1,11 +1,11 @@
 import { C0 } from '../../numeric';
-import { fromReflection } from '../../network/electrical';
+import { fromReflection } from '../../electrical';
 import type { LinePoint } from '../../lines';
 import { FaceError, realValues, type PartDefinition, type Point } from '../contract';
 import { armProperty, lineAt, perHertz } from '../junction';
 import { trims } from '../line/properties';
 import { openEndLength } from '../open-end/model';
-import { radii, RINGS, ringWidths, throughRings, type Ring } from './model';
+import { radii, RINGS, ringWidths, throughRings, type Ring } from '../../theory';
 
 /** An open stub that widens as a sector of a circle. */
 export const radialStub: PartDefinition = {

@@ -1,4 +1,4 @@
-import { fromScattering, idealJoint } from '../../network/electrical';
+import { fromScattering, idealJoint } from '../../electrical';
 import { realValues, type PartDefinition } from '../contract';
 import { armProperty, armsFit, junctionElectrical, lineAt } from '../junction';
 import { pinsAt } from '../shapes';

@@ -1,5 +1,5 @@
 import { C0 } from '../../numeric';
-import { cascade, uniformLine } from '../../network/electrical';
+import { cascade, uniformLine } from '../../electrical';
 import { synthesiseWidth, type LinePoint } from '../../lines';
 import { TaperError, taperImpedance, type TaperProfile } from '../../theory';
 import {

@@ -1,7 +1,7 @@
 import { realValues, type PartDefinition, type PartRemark } from '../contract';
 import { armProperty, armsFit, fromJunction, lineAt, otherSide, sideChoice, sideOf } from '../junction';
 import { bar, MOST_MOUNTED, pinsAt } from '../shapes';
-import { idealJoint } from '../../network/electrical';
+import { idealJoint } from '../../electrical';
 import { stepJunction, teeJunction } from './model';
 
 const ARMS = ['w1', 'w2', 'w3'];

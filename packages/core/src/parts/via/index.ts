@@ -1,4 +1,4 @@
-import { termination } from '../../network/electrical';
+import { termination } from '../../electrical';
 import { realValues, type PartDefinition, type Property } from '../contract';
 import { disc, pinsAt } from '../shapes';
 import { viaInductance, viaResistance } from './model';

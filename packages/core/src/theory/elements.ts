@@ -1,10 +1,7 @@
-import type { Complex } from '../../numeric';
+import type { Complex } from '../numeric';
 
+/** How elements are joined. */
 export type LoadCircuit = 'series' | 'parallel';
-
-/** How the elements of a load are joined, or undefined for a constant impedance. */
-export const loadCircuit = (settings: Readonly<Record<string, string>>): LoadCircuit | undefined =>
-  settings.circuit === 'series' || settings.circuit === 'parallel' ? settings.circuit : undefined;
 
 /** Impedance (ohm) of the elements that are there, ohm, H and F, at a frequency in Hz; may be infinite. */
 export function elements(

@@ -48,6 +48,33 @@ export function uniformLine(at: (f: number, out: Propagation) => void): Electric
 }
 
 /**
+ * Two equal lines side by side from the uniform lines of their even and odd modes. Pins: 1 and 2 at the near end, 3 and
+ * 4 at the far end of the first and of the second strip. Equal modes are two lines that know nothing of one another.
+ * Source: Reed & Wheeler 1956, superposition of the two excitations of a symmetric structure.
+ */
+export function symmetricPair(even: Electrical, odd: Electrical): Electrical {
+  const er = new Float64Array(4);
+  const ei = new Float64Array(4);
+  const or = new Float64Array(4);
+  const oi = new Float64Array(4);
+  return {
+    pins: 4,
+    scatter(f, zn, re, im) {
+      even.scatter(f, zn, er, ei);
+      odd.scatter(f, zn, or, oi);
+      for (let i = 0; i < 4; i++)
+        for (let j = 0; j < 4; j++) {
+          // The end (near or far) that each pin stands at picks the entry, the strip its sign in the odd mode.
+          const k = 2 * (i >> 1) + (j >> 1);
+          const sign = (i & 1) === (j & 1) ? 1 : -1;
+          re[4 * i + j] = 0.5 * (er[k] + sign * or[k]);
+          im[4 * i + j] = 0.5 * (ei[k] + sign * oi[k]);
+        }
+    },
+  };
+}
+
+/**
  * Reciprocal two-pin parts one after the other, joined by their waves: passive however long and lossy they are, where
  * products of chain matrices lose all digits. Source: Redheffer 1962, the star product.
  */

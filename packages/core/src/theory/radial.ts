@@ -1,4 +1,4 @@
-import { C0, brent } from '../../numeric';
+import { C0, brent } from '../numeric';
 
 /** Rings into which a sector is cut. */
 export const RINGS = 24;
