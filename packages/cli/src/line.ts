@@ -5,7 +5,7 @@ import {
   lengthOf,
   synthesiseWidth,
   UnreachableImpedance,
-  type Medium,
+  type MediumId,
 } from '@ditch/core/lines';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
@@ -32,13 +32,13 @@ export function addLine(program: Command): void {
 }
 
 function run(kind: string, options: Options): void {
-  if (!kinds.includes(kind as Medium))
+  if (!kinds.includes(kind as MediumId))
     throw new UsageError(
       kind === 'coupled-microstrip' || kind === 'coupled-stripline'
         ? `line: ${kind} is not available yet; accepted: ${kinds.join(', ')}`
         : `line: "${kind}" is not a kind of line; accepted: ${kinds.join(', ')}`,
     );
-  const medium = kind as Medium;
+  const medium = kind as MediumId;
   const { resolved } = stackFrom(options, medium);
   const freq = quantity(options, 'freq', { kind: 'frequency', min: 0, exclusive: true }).re;
   const model = choice(options, 'model', ['dispersive', 'static'] as const, 'dispersive');

@@ -7,7 +7,7 @@ import {
   type Stack,
   type StackField,
 } from '@ditch/core/stack';
-import type { Medium } from '@ditch/core/lines';
+import { media, type MediumId } from '@ditch/core/lines';
 import { QuantityError, readQuantity, type QuantityRule } from '@ditch/core/units';
 import { optionError } from './errors';
 
@@ -83,7 +83,7 @@ const defaults: Partial<Record<StackField, string>> = {
 };
 
 /** The substrate that the options describe, as a stack of the project format. */
-export function stackFrom(options: Options, medium: Medium): { stack: Stack; resolved: ResolvedStack } {
+export function stackFrom(options: Options, medium: MediumId): { stack: Stack; resolved: ResolvedStack } {
   const given = substrateOptions.filter(([name]) => options[name] !== undefined).map(([name]) => name);
   let stack: Stack;
   if (typeof options.substrate === 'string') {
@@ -111,7 +111,7 @@ export function stackFrom(options: Options, medium: Medium): { stack: Stack; res
   // Each given option is read by its own rule first, so that its error names it.
   for (const info of stackFields)
     if (typeof options[info.field] === 'string') quantity(options, info.field, info.rule);
-  if (medium === 'stripline' && options.cover !== undefined)
+  if (media[medium].grounds === 2 && options.cover !== undefined)
     return optionError('cover', 'a stripline has no lid; leave it out');
   const { value, problems } = resolveStack(stack, medium);
   if (!value) return optionError(problems[0].field, problems[0].message);

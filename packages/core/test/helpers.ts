@@ -10,14 +10,14 @@ import {
 import { initialInputs, recipes, type RecipeInputs } from '../src/recipes';
 import type { SData } from '../src/results';
 import { laminates, type Stack } from '../src/stack';
-import type { Medium } from '../src/lines';
+import type { MediumId } from '../src/lines';
 
 /** A design by a recipe, in a project of its own. */
 export function made(
   id: string,
   inputs: RecipeInputs = {},
   stack: Stack = laminates[0],
-  medium: Medium = 'microstrip',
+  medium: MediumId = 'microstrip',
 ): { project: Project; design: Design } {
   const recipe = recipes.get(id)!;
   const design = recipe.design({ ...initialInputs(recipe), ...inputs }, { stack, medium, newId, data: [] });

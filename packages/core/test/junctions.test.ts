@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { lineKinds, synthesiseWidth, type Medium, type Substrate } from '../src/lines';
+import { media, Sections, synthesiseWidth, type MediumId, type Substrate } from '../src/lines';
 import { C0, ETA0, MU0 } from '../src/numeric';
 import {
   parts,
@@ -26,16 +26,20 @@ const board = (er = 2.94, height = 0.508e-3): Substrate => ({
   roughness: 0.5e-6,
   cover: Infinity,
 });
-const electrical = (medium: Medium, substrate: Substrate, f0 = 10e9): ElectricalContext => ({
-  medium,
+const sectionsOf = (medium: MediumId, substrate: Substrate): Sections['get'] => {
+  const sections = new Sections(medium, substrate);
+  return (shape, ...dimensions) => sections.get(shape, ...dimensions);
+};
+const electrical = (medium: MediumId, substrate: Substrate, f0 = 10e9): ElectricalContext => ({
+  medium: media[medium],
   substrate,
   f0,
-  prepared: (width) => lineKinds[medium].prepare(substrate, width),
+  section: sectionsOf(medium, substrate),
   data: () => undefined,
 });
 /** A context in which pin i meets a line of widths[i]. */
 const meeting = (
-  medium: Medium,
+  medium: MediumId,
   substrate: Substrate,
   widths: readonly number[],
   settings = {},
@@ -61,7 +65,7 @@ interface Made {
 function make(
   variant: string,
   widths: readonly number[],
-  medium: Medium = 'microstrip',
+  medium: MediumId = 'microstrip',
   substrate = board(),
   more: Readonly<Record<string, number>> = {},
 ): Made {
@@ -105,7 +109,7 @@ const JUNCTIONS = [
 ];
 
 describe('every part that stands at a joint', () => {
-  const medium = fc.constantFrom<Medium>('microstrip', 'stripline');
+  const medium = fc.constantFrom<MediumId>('microstrip', 'stripline');
   const width = fc.double({ min: 0.1, max: 3, noNaN: true });
   it.each(JUNCTIONS)('%s is reciprocal and passive at any width, board and frequency', (variant) => {
     fc.assert(
@@ -174,8 +178,8 @@ describe('limits', () => {
   it('a step down to almost nothing is the open end of the wide line', () => {
     const context = electrical('microstrip', board());
     const wide = lineAt(context, 2e-3);
-    const { c } = stepElements('microstrip', board(), wide, lineAt(context, 1e-6));
-    const open = (openEndLength('microstrip', board(), wide) * Math.sqrt(wide.eeff)) / (C0 * wide.z0);
+    const { c } = stepElements(media.microstrip, board(), wide, lineAt(context, 1e-6));
+    const open = (openEndLength(media.microstrip, board(), wide) * Math.sqrt(wide.eeff)) / (C0 * wide.z0);
     expect(c / open).toBeCloseTo(1, 2);
   });
 
@@ -290,8 +294,12 @@ describe('against other sources', () => {
         const substrate = board(er);
         const line = lineAt(electrical('microstrip', substrate, 1e8), u * substrate.height);
         const other = (0.412 * (line.eeff + 0.3) * (u + 0.264)) / ((line.eeff - 0.258) * (u + 0.8));
-        expect(openEndLength('microstrip', substrate, line) / substrate.height / other).toBeGreaterThan(0.95);
-        expect(openEndLength('microstrip', substrate, line) / substrate.height / other).toBeLessThan(1.05);
+        expect(openEndLength(media.microstrip, substrate, line) / substrate.height / other).toBeGreaterThan(
+          0.95,
+        );
+        expect(openEndLength(media.microstrip, substrate, line) / substrate.height / other).toBeLessThan(
+          1.05,
+        );
       }
   });
 
@@ -299,7 +307,7 @@ describe('against other sources', () => {
     // The fringing field of a half plane between two plates: b ln 2 / pi.
     const substrate = board(2.2, 1e-3);
     const line = { width: 1, z0: 1, eeff: 2.2 };
-    expect(openEndLength('stripline', substrate, line) / ((1e-3 * Math.LN2) / Math.PI)).toBeCloseTo(1, 3);
+    expect(openEndLength(media.stripline, substrate, line) / ((1e-3 * Math.LN2) / Math.PI)).toBeCloseTo(1, 3);
   });
 
   it('the square bend\u2019s capacitance agrees with Garg & Bahl 1978 within 20 %', () => {
@@ -307,7 +315,7 @@ describe('against other sources', () => {
       for (const u of [1, 1.5, 3]) {
         const substrate = board(er, 1e-3);
         const line = lineAt(electrical('microstrip', substrate), u * 1e-3);
-        const { c } = bendElements('microstrip', substrate, line, Math.PI / 2, false);
+        const { c } = bendElements(media.microstrip, substrate, line, Math.PI / 2, false);
         const other = ((9.5 * er + 1.25) * u + 5.2 * er + 7) * u * 1e-15;
         expect(Math.abs(c / other - 1)).toBeLessThan(0.2);
       }
@@ -317,8 +325,8 @@ describe('against other sources', () => {
     // At a right angle X_b = -lambda / (2 pi D): the capacitance of a plate D by D.
     const substrate = board(2.2, 1e-3);
     const line = lineAt(electrical('stripline', substrate), 1.2e-3);
-    const d = plateWidth('stripline', substrate, line);
-    const { c } = bendElements('stripline', substrate, line, Math.PI / 2, false);
+    const d = plateWidth(media.stripline, substrate, line);
+    const { c } = bendElements(media.stripline, substrate, line, Math.PI / 2, false);
     const plates = (2 * 2.2 * 8.8541878128e-12 * d * d) / (substrate.height / 2);
     expect(c / plates).toBeCloseTo(1, 6);
   });
@@ -327,12 +335,12 @@ describe('against other sources', () => {
     const substrate = board(2.2, 1e-3);
     const context = electrical('stripline', substrate);
     const wide = lineAt(context, 1.4e-3);
-    const d = plateWidth('stripline', substrate, wide);
+    const d = plateWidth(media.stripline, substrate, wide);
     for (const width of [1.35e-3, 1.3e-3]) {
       const narrow = lineAt(context, width);
-      const { l } = stepElements('stripline', substrate, wide, narrow);
+      const { l } = stepElements(media.stripline, substrate, wide, narrow);
       // ln cosec(pi/2 (1 - x)) tends to (pi x / 2)^2 / 2; a plate D long has the inductance mu0 b / 4 on both sides.
-      const x = 1 - plateWidth('stripline', substrate, narrow) / d;
+      const x = 1 - plateWidth(media.stripline, substrate, narrow) / d;
       const plate = (MU0 * substrate.height) / 4;
       expect(l / ((2 / (2 * Math.PI)) * plate * (((Math.PI * x) / 2) ** 2 / 2))).toBeCloseTo(1, 1);
     }
@@ -344,7 +352,7 @@ describe('against other sources', () => {
     let last = Infinity;
     for (let s = 0.05; s < 3; s *= 1.05) {
       const { across, first, second } = gapElements(
-        'microstrip',
+        media.microstrip,
         substrate,
         line,
         line,
@@ -360,17 +368,17 @@ describe('against other sources', () => {
   it('the hole\u2019s inductance tends to that of a wire over ground', () => {
     // Goldfarb & Pucel 1991 for h much larger than r: mu0 h / 2 pi (ln(2h/r) - 3/2).
     const [h, r] = [1e-3, 1e-6];
-    const l = viaInductance('microstrip', board(4, h), 2 * r);
+    const l = viaInductance(media.microstrip, board(4, h), 2 * r);
     expect(l / ((MU0 * h) / (2 * Math.PI))).toBeCloseTo(Math.log((2 * h) / r) - 1.5, 2);
-    expect(viaInductance('stripline', board(4, 2 * h), 2 * r) / l).toBeCloseTo(0.5, 9);
+    expect(viaInductance(media.stripline, board(4, 2 * h), 2 * r) / l).toBeCloseTo(0.5, 9);
   });
 
   it('the tee\u2019s side plane lies about half the main line\u2019s plate away from the middle for a thin side arm', () => {
     const substrate = board();
     const context = electrical('microstrip', substrate);
     const main = lineAt(context, 1.3e-3);
-    const e = teeElements('microstrip', substrate, main, main, lineAt(context, 0.05e-3))(1e9);
-    const plate = plateWidth('microstrip', substrate, main);
+    const e = teeElements(media.microstrip, substrate, main, main, lineAt(context, 0.05e-3))(1e9);
+    const plate = plateWidth(media.microstrip, substrate, main);
     expect(plate / ((ETA0 * substrate.height) / (Math.sqrt(main.eeff) * main.z0))).toBeCloseTo(1, 12);
     expect(e.d2 / plate).toBeGreaterThan(0.25);
     expect(e.d2 / plate).toBeLessThan(0.5);

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { lineKinds, thinStripCapacitance } from '../src/lines';
+import { crossSections, thinStripCapacitance } from '../src/lines';
 import {
   agm,
   brent,
@@ -33,10 +33,10 @@ describe('the boundary-element solution of a cross-section', () => {
     const exact =
       1 /
       (C0 *
-        lineKinds.stripline.prepare(
+        crossSections.strip.stripline.prepare(
           { er: 1, tand: 0, height: 1, thickness: 0, conductivity: 1, roughness: 0, cover: Infinity },
-          0.6,
-        ).z0Static);
+          [0.6],
+        ).statics[0].z0);
     const thin = { ...strip, thickness: 1e-4, height: 0.49995 };
     const { capacitance, error } = solveSection(thin, 60);
     expect(Math.abs(capacitance / exact - 1)).toBeLessThan(1e-3);

@@ -11,7 +11,7 @@ import {
   type NetworkSolver,
   type Project,
 } from '@ditch/core/network';
-import { lineKinds, type LinePoint, type Medium, type Substrate } from '@ditch/core/lines';
+import { crossSections, linePoint, type MediumId, type Substrate } from '@ditch/core/lines';
 import { waysTo, weigh, type Candidate, type Judgement } from '@ditch/core/candidates';
 import { recipes, type RecipeInputs } from '@ditch/core/recipes';
 import { entryOf, readMatch, sharpenMatch, type MatchReading, type SData } from '@ditch/core/results';
@@ -58,7 +58,7 @@ export interface Simulated {
 }
 
 export interface CurveRequest {
-  readonly medium: Medium;
+  readonly medium: MediumId;
   readonly substrate: Substrate;
   readonly freq: number;
   /** Widths, m. */
@@ -144,11 +144,11 @@ async function impedanceCurve(request: CurveRequest, context: JobContext): Promi
   const width = new Float64Array(points);
   const z0 = new Float64Array(points);
   const eeff = new Float64Array(points);
-  const point: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
+  const point = linePoint();
   const takeTurns = turns(context);
   for (let k = 0; k < points; k++) {
     width[k] = from * Math.pow(to / from, k / (points - 1));
-    lineKinds[medium].prepare(substrate, width[k]).impedanceAt(freq, point);
+    crossSections.strip[medium].prepare(substrate, [width[k]]).impedanceAt(freq, [point]);
     z0[k] = point.z0;
     eeff[k] = point.eeff;
     await takeTurns((k + 1) / points);
@@ -236,7 +236,7 @@ async function candidates(
     recipe: string;
     inputs: RecipeInputs;
     stack: string;
-    medium: Medium;
+    medium: MediumId;
     judgement: Judgement;
   },
   context: JobContext,

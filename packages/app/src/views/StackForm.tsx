@@ -1,6 +1,6 @@
 import styled from 'styled-components';
 import { metals, readStackField, stackFields, type Stack, type StackProblem } from '@ditch/core/stack';
-import type { Medium } from '@ditch/core/lines';
+import type { MediumId } from '@ditch/core/lines';
 import { valueOf } from '@ditch/core/units';
 import { NameInput } from '../controls/NameInput';
 import { ErrorText, QuantityInput, ScrubLabel } from '../controls/QuantityInput';
@@ -30,7 +30,7 @@ const Wide = styled.div`
 `;
 
 interface StackFormProps {
-  readonly medium: Medium;
+  readonly medium: MediumId;
   readonly stack: Stack;
   /** Stacks of the project, offered beside those that ship; without them the board is not chosen here. */
   readonly stacks?: readonly Stack[];

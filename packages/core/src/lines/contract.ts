@@ -28,27 +28,55 @@ export interface LineWarning {
   readonly message: string;
 }
 
-/** A line of fixed cross-section whose frequency-independent work is done. */
-export interface PreparedLine {
-  readonly z0Static: number;
-  readonly eeffStatic: number;
-  /** Fills `out` for frequency `f` in Hz (0 allowed); allocates nothing. */
-  at(f: number, out: LinePoint): void;
-  /** Impedance in ohm and effective permittivity only, for synthesis: the attenuations in `out` are left alone. */
-  impedanceAt(f: number, out: LinePoint): void;
+/** What a mode is at zero frequency. */
+export interface StaticPoint {
+  readonly z0: number;
+  readonly eeff: number;
 }
 
-/** One kind of cross-section: a file of its own behind this contract. */
-export interface LineKind {
-  readonly id: string;
+/** A cross-section of fixed dimensions whose frequency-independent work is done; everything is given per mode. */
+export interface PreparedSection {
+  readonly statics: readonly StaticPoint[];
+  /** Fills a point per mode for frequency `f` in Hz (0 allowed); allocates nothing. */
+  at(f: number, out: readonly LinePoint[]): void;
+  /** Impedance in ohm and effective permittivity only, for synthesis: the attenuations in `out` are left alone. */
+  impedanceAt(f: number, out: readonly LinePoint[]): void;
+}
+
+export type MediumId = 'microstrip' | 'stripline';
+
+/** What surrounds the copper, one axis of a cross-section; the shape of the copper in it is the other. */
+export interface Medium {
+  readonly id: MediumId;
   readonly name: string;
-  /** One paragraph for help texts: what the model is, where it comes from, how good it is. */
-  readonly about: string;
-  prepare(substrate: Substrate, width: number, level?: LineModelLevel): PreparedLine;
-  /** Frequency in Hz above which the first higher-order mode propagates. */
-  higherOrderMode(substrate: Substrate, width: number): number;
-  /** Published ranges that this line leaves at frequency `f`, in words. */
-  warnings(substrate: Substrate, width: number, f: number): LineWarning[];
+  /** Ground planes that carry the return current. */
+  readonly grounds: 1 | 2;
+  /** One dielectric all round: waves are TEM and know no dispersion. */
+  readonly homogeneous: boolean;
   /** Why a substrate cannot be computed at all, or undefined: the field at fault and the reason in words. */
   refuse(substrate: Substrate): { field: keyof Substrate; message: string } | undefined;
 }
+
+/** Shapes of copper; each has its dimensions (m) in this order. */
+export interface Dimensions {
+  readonly strip: readonly [width: number];
+}
+export type Shape = keyof Dimensions;
+
+/** A shape of copper in a medium: a file of its own behind this contract. */
+export interface CrossSection<S extends Shape = Shape> {
+  readonly shape: S;
+  readonly medium: Medium;
+  /** One paragraph for help texts: what the model is, where it comes from, how good it is. */
+  readonly about: string;
+  /** One mode, or the even and the odd one. */
+  readonly modes: 1 | 2;
+  prepare(substrate: Substrate, dimensions: Dimensions[S], level?: LineModelLevel): PreparedSection;
+  /** Frequency in Hz above which the first higher-order mode propagates. */
+  higherOrderMode(substrate: Substrate, dimensions: Dimensions[S]): number;
+  /** Published ranges that this line leaves at frequency `f`, in words. */
+  warnings(substrate: Substrate, dimensions: Dimensions[S], f: number): LineWarning[];
+}
+
+/** A point to be filled. */
+export const linePoint = (): LinePoint => ({ z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 });

@@ -1,18 +1,53 @@
 import { C0, DB_PER_NEPER } from '../numeric/constants';
 import { brent } from '../numeric/root';
-import type { LineKind, LineModelLevel, LinePoint, LineWarning, Substrate } from './contract';
+import {
+  linePoint,
+  type CrossSection,
+  type Dimensions,
+  type LineModelLevel,
+  type LineWarning,
+  type Medium,
+  type MediumId,
+  type PreparedSection,
+  type Shape,
+  type Substrate,
+} from './contract';
 import { skinDepth } from './loss';
-import { microstrip } from './microstrip';
-import { stripline } from './stripline';
+import { microstrip, stripInMicrostrip } from './microstrip';
+import { stripInStripline, stripline } from './stripline';
 
-export type * from './contract';
+export * from './contract';
 export { skinDepth, thicknessFactor, roughnessFactor, surfaceResistance } from './loss';
 export { thinStripCapacitance } from './covered';
 export { thinStripImpedance } from './stripline';
 
-/** The single-line cross-sections, by id. A further kind is a file and a row here. */
-export const lineKinds: Readonly<Record<Medium, LineKind>> = { microstrip, stripline };
-export type Medium = 'microstrip' | 'stripline';
+/** What may surround the copper, by id. */
+export const media: Readonly<Record<MediumId, Medium>> = { microstrip, stripline };
+/** Every shape in every medium. A further one is a file and a row here. */
+export const crossSections: { readonly [S in Shape]: Readonly<Record<MediumId, CrossSection<S>>> } = {
+  strip: { microstrip: stripInMicrostrip, stripline: stripInStripline },
+};
+
+/** Cross-sections on one board, each prepared once. */
+export class Sections {
+  private readonly prepared = new Map<string, PreparedSection>();
+
+  constructor(
+    readonly medium: MediumId,
+    readonly substrate: Substrate,
+  ) {}
+
+  /** @param dimensions m, in the order of the shape's */
+  get<S extends Shape>(shape: S, ...dimensions: Dimensions[S]): PreparedSection {
+    const key = `${shape} ${dimensions.join(' ')}`;
+    let section = this.prepared.get(key);
+    if (!section) {
+      section = crossSections[shape][this.medium].prepare(this.substrate, dimensions);
+      this.prepared.set(key, section);
+    }
+    return section;
+  }
+}
 
 /** What a line of given width is at one frequency. SI units; losses in dB/m. */
 export interface LineAnalysis {
@@ -32,25 +67,23 @@ export interface LineAnalysis {
   readonly warnings: LineWarning[];
 }
 
-const point = (): LinePoint => ({ z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 });
-
 /**
  * Analyses a line of `width` (m) at `freq` (Hz, above 0).
  * @param level `static` takes impedance and permittivity of zero frequency; the losses stay at `freq`
  */
 export function analyseLine(
-  medium: Medium,
+  medium: MediumId,
   substrate: Substrate,
   width: number,
   freq: number,
   level: LineModelLevel = 'dispersive',
 ): LineAnalysis {
-  const kind = lineKinds[medium];
-  const p = point();
-  kind.prepare(substrate, width, level).at(freq, p);
+  const kind = crossSections.strip[medium];
+  const p = linePoint();
+  kind.prepare(substrate, [width], level).at(freq, [p]);
   const velocityFactor = 1 / Math.sqrt(p.eeff);
-  const mode = kind.higherOrderMode(substrate, width);
-  const warnings = kind.warnings(substrate, width, freq);
+  const mode = kind.higherOrderMode(substrate, [width]);
+  const warnings = kind.warnings(substrate, [width], freq);
   if (freq > mode)
     warnings.push({
       code: 'higher-order-mode',
@@ -98,18 +131,19 @@ const WIDEST = 1e3;
  * @throws UnreachableImpedance when the substrate cannot reach `z0`
  */
 export function synthesiseWidth(
-  medium: Medium,
+  medium: MediumId,
   substrate: Substrate,
   z0: number,
   freq: number,
   level: LineModelLevel = 'dispersive',
 ): number {
   if (!(z0 > 0 && z0 < Infinity)) throw new RangeError('an impedance must be greater than zero and finite');
-  const kind = lineKinds[medium];
-  const p = point();
+  const kind = crossSections.strip[medium];
+  const p = linePoint();
+  const points = [p];
   const h = substrate.height;
   const error = (x: number): number => {
-    kind.prepare(substrate, h * Math.exp(x), level).impedanceAt(freq, p);
+    kind.prepare(substrate, [h * Math.exp(x)], level).impedanceAt(freq, points);
     return Math.log(p.z0 / z0);
   };
   const least = Math.log(NARROWEST);

@@ -1,5 +1,13 @@
 import { C0, EPS0, ETA0 } from '../numeric/constants';
-import type { LineKind, LinePoint, LineModelLevel, LineWarning, PreparedLine, Substrate } from './contract';
+import type {
+  CrossSection,
+  LineModelLevel,
+  LinePoint,
+  LineWarning,
+  Medium,
+  PreparedSection,
+  Substrate,
+} from './contract';
 import { thinStripCapacitance } from './covered';
 import { lossThickness, surfaceResistance } from './loss';
 
@@ -228,7 +236,11 @@ function impedanceDispersionWeight(er: number): number {
   return s * s * (3 - 2 * s);
 }
 
-function prepare(substrate: Substrate, width: number, level: LineModelLevel = 'dispersive'): PreparedLine {
+function prepare(
+  substrate: Substrate,
+  [width]: readonly [width: number],
+  level: LineModelLevel = 'dispersive',
+): PreparedSection {
   const { er, tand, height, thickness, conductivity, roughness } = substrate;
   const { z0, eeff } = statics(substrate, width);
   // Share of the field in the dielectric; at er = 1 its limit, taken just beside.
@@ -279,7 +291,7 @@ function prepare(substrate: Substrate, width: number, level: LineModelLevel = 'd
     return ratio > 0 ? Math.exp(weight * r17 * Math.log(ratio)) : 1;
   };
 
-  const impedanceAt = (f: number, out: LinePoint): void => {
+  const impedanceAt = (f: number, [out]: readonly LinePoint[]): void => {
     if (!dispersive || f === 0) {
       out.z0 = z0;
       out.eeff = eeff;
@@ -294,11 +306,11 @@ function prepare(substrate: Substrate, width: number, level: LineModelLevel = 'd
   // The derivative costs as much as the rest of the static work, so it waits until a loss is asked for.
   let slope: number | undefined;
   return {
-    z0Static: z0,
-    eeffStatic: eeff,
+    statics: [{ z0, eeff }],
     impedanceAt,
-    at(f: number, out: LinePoint) {
-      impedanceAt(f, out);
+    at(f: number, points: readonly LinePoint[]) {
+      impedanceAt(f, points);
+      const [out] = points;
       slope ??= recession(substrate, width);
       out.alphaConductor =
         (surfaceResistance(f, conductivity, thickness, roughness) * slope) / (2 * ETA0 * out.z0);
@@ -308,9 +320,29 @@ function prepare(substrate: Substrate, width: number, level: LineModelLevel = 'd
   };
 }
 
-export const microstrip: LineKind = {
+/** One ground plane below a dielectric, air or a lid above it. */
+export const microstrip: Medium = {
   id: 'microstrip',
   name: 'Microstrip',
+  grounds: 1,
+  homogeneous: false,
+  refuse({ cover, thickness, height }) {
+    if (cover <= thickness)
+      return {
+        field: 'cover',
+        message: 'the lid must be further above the dielectric than the conductor is thick',
+      };
+    if (thickness >= 2 * height)
+      return { field: 'thickness', message: 'the conductor must be thinner than twice the dielectric' };
+    return undefined;
+  },
+};
+
+/** A strip in microstrip. */
+export const stripInMicrostrip: CrossSection<'strip'> = {
+  shape: 'strip',
+  medium: microstrip,
+  modes: 1,
   about:
     'A strip on a dielectric over one ground plane. Static impedance and permittivity with conductor thickness by Hammerstad & Jensen 1980 ' +
     '(within 0.2 % of the field solution); a lid by the ratio of covered to open field solutions; dispersion by Kirschning & Jansen 1982 and ' +
@@ -319,9 +351,9 @@ export const microstrip: LineKind = {
   prepare,
 
   /** First transverse resonance across the strip. Source: Vendelin 1970. */
-  higherOrderMode: ({ er, height }, width) => C0 / (Math.sqrt(er) * (2 * width + 0.8 * height)),
+  higherOrderMode: ({ er, height }, [width]) => C0 / (Math.sqrt(er) * (2 * width + 0.8 * height)),
 
-  warnings({ er, height, thickness, cover }, width, f) {
+  warnings({ er, height, thickness, cover }, [width], f) {
     const list: LineWarning[] = [];
     const u = width / height;
     const say = (code: string, message: string) => list.push({ code, message });
@@ -356,16 +388,5 @@ export const microstrip: LineKind = {
         'The dispersion formulas are those of the open line; with a lid this close most of the field lies in the air below it and follows the frequency less.',
       );
     return list;
-  },
-
-  refuse({ cover, thickness, height }) {
-    if (cover <= thickness)
-      return {
-        field: 'cover',
-        message: 'the lid must be further above the dielectric than the conductor is thick',
-      };
-    if (thickness >= 2 * height)
-      return { field: 'thickness', message: 'the conductor must be thinner than twice the dielectric' };
-    return undefined;
   },
 };

@@ -1,6 +1,6 @@
 import { agm } from '../numeric/elliptic';
 import { C0, ETA0 } from '../numeric/constants';
-import type { LineKind, LinePoint, Substrate } from './contract';
+import type { CrossSection, LinePoint, Medium, Substrate } from './contract';
 import { lossThickness, surfaceResistance } from './loss';
 
 /** ln cosh x without overflow. */
@@ -60,31 +60,46 @@ function airImpedance(w: number, t: number, b: number): { z: number; slope: numb
   return { z: thinStripImpedance(x), slope: ((-ETA0 * s * s) / (2 * Math.PI * Math.tanh(x))) * slope };
 }
 
-export const stripline: LineKind = {
+/** Two ground planes and one dielectric between them. */
+export const stripline: Medium = {
   id: 'stripline',
   name: 'Stripline',
+  grounds: 2,
+  homogeneous: true,
+  refuse({ thickness, height }) {
+    return thickness < height
+      ? undefined
+      : { field: 'thickness', message: 'the conductor must be thinner than the ground-plane spacing' };
+  },
+};
+
+/** A strip in stripline. */
+export const stripInStripline: CrossSection<'strip'> = {
+  shape: 'strip',
+  medium: stripline,
+  modes: 1,
   about:
     'A strip midway between two ground planes in one dielectric. Exact by elliptic integrals (Cohn 1954) for a thin conductor; ' +
     "thick conductors by Wheeler's added width (1978), within 0.5 % of the field solution. TEM, so without dispersion; " +
     "conductor loss by Wheeler's incremental inductance rule, dielectric loss exact.",
 
-  prepare(substrate: Substrate, width: number) {
+  prepare(substrate: Substrate, [width]) {
     const { er, tand, height, thickness, conductivity, roughness } = substrate;
     const root = Math.sqrt(er);
     const z0 = airImpedance(width, thickness, height).z / root;
     const loss = airImpedance(width, lossThickness(thickness, height), height);
     const perResistance = loss.slope / (2 * ETA0 * z0);
     const perHertz = (Math.PI * root * tand) / C0;
-    const impedanceAt = (_f: number, out: LinePoint) => {
+    const impedanceAt = (_f: number, [out]: readonly LinePoint[]) => {
       out.z0 = z0;
       out.eeff = er;
     };
     return {
-      z0Static: z0,
-      eeffStatic: er,
+      statics: [{ z0, eeff: er }],
       impedanceAt,
-      at(f: number, out: LinePoint) {
-        impedanceAt(f, out);
+      at(f: number, points: readonly LinePoint[]) {
+        impedanceAt(f, points);
+        const [out] = points;
         // The strip's current enters both faces, so each face sees half of the metal.
         out.alphaConductor = surfaceResistance(f, conductivity, thickness / 2, roughness) * perResistance;
         out.alphaDielectric = perHertz * f;
@@ -93,9 +108,9 @@ export const stripline: LineKind = {
   },
 
   /** First TE mode of the strip's transverse resonance. Source: Vendelin 1970. */
-  higherOrderMode: ({ er, height }, width) => C0 / (Math.sqrt(er) * (2 * width + (Math.PI * height) / 2)),
+  higherOrderMode: ({ er, height }, [width]) => C0 / (Math.sqrt(er) * (2 * width + (Math.PI * height) / 2)),
 
-  warnings({ thickness, height }, width) {
+  warnings({ thickness, height }, [width]) {
     const x = thickness / height;
     if (thickness > 0 && (x > 0.25 || width / (height - thickness) < 0.03))
       return [
@@ -106,11 +121,5 @@ export const stripline: LineKind = {
         },
       ];
     return [];
-  },
-
-  refuse({ thickness, height }) {
-    return thickness < height
-      ? undefined
-      : { field: 'thickness', message: 'the conductor must be thinner than the ground-plane spacing' };
   },
 };

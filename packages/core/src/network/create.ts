@@ -1,6 +1,6 @@
 import { laminates, type Stack } from '../stack';
 import type { SData } from '../results';
-import type { Medium } from '../lines';
+import type { MediumId } from '../lines';
 import type { DataBlock, Design, Project } from './document';
 
 /** A short id, unique for all practical purposes. */
@@ -80,7 +80,7 @@ export function dataBlock(name: string, origin: DataBlock['origin'], data: SData
 }
 
 /** A design without pieces: a design frequency, a sweep around it, a marker. */
-export function emptyDesign(name: string, stack: string, medium: Medium, freq: string): Design {
+export function emptyDesign(name: string, stack: string, medium: MediumId, freq: string): Design {
   return {
     id: newId(),
     name,

@@ -1,4 +1,4 @@
-import type { Medium } from '../lines';
+import type { MediumId } from '../lines';
 import type { Stack } from '../stack';
 
 /** A named value of a design: the text of a quantity or an expression. */
@@ -79,7 +79,7 @@ export interface Design {
   readonly recipe?: string;
   /** Id of one of the project's stacks. */
   readonly stack: string;
-  readonly medium: Medium;
+  readonly medium: MediumId;
   readonly values: readonly NamedValue[];
   readonly pieces: readonly Piece[];
   readonly sweep: Sweep;
@@ -112,7 +112,7 @@ export interface DataBlock {
 /** What the Lines page holds: one line with its held faces. */
 export interface LineSheet {
   readonly stack: string;
-  readonly medium: Medium;
+  readonly medium: MediumId;
   readonly freq: string;
   readonly held: Readonly<Record<string, string>>;
 }

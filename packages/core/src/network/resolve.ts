@@ -1,10 +1,11 @@
 import { C0, type Complex } from '../numeric';
 import {
-  lineKinds,
+  crossSections,
+  linePoint,
+  media,
   synthesiseWidth,
   UnreachableImpedance,
-  type LinePoint,
-  type Medium,
+  type MediumId,
   type Substrate,
 } from '../lines';
 import { FaceError, parts, type PartValues, type ResolveContext } from '../parts';
@@ -84,7 +85,7 @@ export interface PlotPlane {
 /** A design in numbers: what is simulated, drawn and listed. */
 export interface ResolvedDesign {
   readonly stack?: ResolvedStack;
-  readonly medium: Medium;
+  readonly medium: MediumId;
   readonly f0?: number;
   /** Named values in SI units. */
   readonly values: ReadonlyMap<string, Quantity>;
@@ -134,7 +135,7 @@ export const dataFinder =
 
 /** Line properties at one frequency with the work of equal widths and impedances done once. */
 export function lineCalculator(
-  medium: Medium,
+  medium: MediumId,
   substrate: Substrate,
   f0: number,
 ): Pick<ResolveContext, 'width' | 'line'> {
@@ -149,8 +150,8 @@ export function lineCalculator(
     line(width) {
       let at = lines.get(width);
       if (!at) {
-        const point: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
-        lineKinds[medium].prepare(substrate, width).impedanceAt(f0, point);
+        const point = linePoint();
+        crossSections.strip[medium].prepare(substrate, [width]).impedanceAt(f0, [point]);
         lines.set(width, (at = { z0: point.z0, eeff: point.eeff }));
       }
       return at;
@@ -306,7 +307,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
   ) =>
     stack && f0 !== undefined
       ? {
-          medium: design.medium,
+          medium: media[design.medium],
           substrate: stack.substrate,
           f0,
           data,

@@ -1,4 +1,4 @@
-import { analyseLine, synthesiseWidth, type LineAnalysis } from '../lines';
+import { analyseLine, media, synthesiseWidth, type LineAnalysis } from '../lines';
 import type { Complex } from '../numeric';
 import { parts } from '../parts';
 import { resolveStack, type ResolvedStack, type StackProblem } from '../stack';
@@ -79,7 +79,7 @@ export function resolveSheet(project: Project): ResolvedSheet {
   if (!analysis || !sound) return { ...base, analysis };
   const resolve = () =>
     parts.get('line')!.resolve(held, {
-      medium: sheet.medium,
+      medium: media[sheet.medium],
       substrate: stack.substrate,
       f0: freq,
       width: () => width,

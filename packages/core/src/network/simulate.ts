@@ -1,4 +1,4 @@
-import { lineKinds, type Medium, type PreparedLine, type Substrate } from '../lines';
+import { media, Sections, type MediumId, type Substrate } from '../lines';
 import { parts, type ElectricalContext, type Level, type PartValues } from '../parts';
 import type { SData } from '../results';
 import type { ResolvedDesign } from './resolve';
@@ -7,7 +7,7 @@ import { sampleNetwork, type Network } from './solve';
 /** Everything a response depends on, as plain data: sent to the worker, and the key under which the result is kept. */
 export interface Circuit {
   readonly level: Level;
-  readonly medium: Medium;
+  readonly medium: MediumId;
   readonly substrate: Substrate;
   readonly f0: number;
   readonly pieces: readonly {
@@ -42,17 +42,13 @@ export function circuitOf(resolved: ResolvedDesign, level: Level): Circuit | und
 
 /** Joins the parts of a circuit. @param data finds imported data by id */
 export function networkOf(circuit: Circuit, data: (id: string) => SData | undefined): Network {
-  const prepared = new Map<number, PreparedLine>();
+  const sections = new Sections(circuit.medium, circuit.substrate);
   const context: ElectricalContext = {
-    medium: circuit.medium,
+    medium: media[circuit.medium],
     substrate: circuit.substrate,
     f0: circuit.f0,
     data,
-    prepared(width) {
-      let line = prepared.get(width);
-      if (!line) prepared.set(width, (line = lineKinds[circuit.medium].prepare(circuit.substrate, width)));
-      return line;
-    },
+    section: (shape, ...dimensions) => sections.get(shape, ...dimensions),
   };
   const ports: { node: string; z0: { re: number; im: number }; number: number }[] = [];
   const joined: Network['parts'][number][] = [];

@@ -1,6 +1,6 @@
 import type { Complex } from '../numeric';
 import type { Electrical } from '../electrical';
-import type { Medium, PreparedLine, Substrate } from '../lines';
+import type { Medium, Sections, Substrate } from '../lines';
 import type { SData } from '../results';
 import type { QuantityRule } from '../units';
 
@@ -71,8 +71,8 @@ export interface ElectricalContext {
   readonly medium: Medium;
   readonly substrate: Substrate;
   readonly f0: number;
-  /** A line of that width with its static work done; parts of equal width share it. */
-  prepared(width: number): PreparedLine;
+  /** A cross-section with its static work done; parts of equal shape and dimensions share it. */
+  readonly section: Sections['get'];
   readonly data: (id: string) => SData | undefined;
 }
 

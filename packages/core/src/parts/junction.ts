@@ -1,6 +1,6 @@
 import { idealJoint, type Electrical } from '../electrical';
 import { C0, ETA0 } from '../numeric';
-import type { LinePoint, Medium, Substrate } from '../lines';
+import { linePoint, type Medium, type MediumId, type Substrate } from '../lines';
 import type { ElectricalContext, PartRemark, PartSettings, PartValues, Property } from './contract';
 
 /** What the junction models need to know of a line, at the design frequency. */
@@ -13,10 +13,13 @@ export interface LineAtFrequency {
 }
 
 export function lineAt(context: ElectricalContext, width: number): LineAtFrequency {
-  const p: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
-  context.prepared(width).impedanceAt(context.f0, p);
+  const p = linePoint();
+  context.section('strip', width).impedanceAt(context.f0, [p]);
   return { width, z0: p.z0, eeff: p.eeff };
 }
+
+/** What a published model is in each medium; a further medium has to be given here. */
+export type InMedium<F> = Readonly<Record<MediumId, F>>;
 
 /** Phase constant over frequency, rad/(m Hz). */
 export const perHertz = ({ eeff }: LineAtFrequency): number => (2 * Math.PI * Math.sqrt(eeff)) / C0;
@@ -26,7 +29,7 @@ export const perHertz = ({ eeff }: LineAtFrequency): number => (2 * Math.PI * Ma
  * microstrip, between the strip and both grounds in stripline.
  */
 export const plateWidth = (medium: Medium, { height }: Substrate, { z0, eeff }: LineAtFrequency): number =>
-  (ETA0 * height) / (Math.sqrt(eeff) * z0 * (medium === 'stripline' ? 4 : 1));
+  (ETA0 * height) / (Math.sqrt(eeff) * z0 * medium.grounds ** 2);
 
 /** Lowest frequency at which a line's plate model carries a second mode, Hz. */
 export const plateCutoff = (medium: Medium, substrate: Substrate, line: LineAtFrequency): number =>

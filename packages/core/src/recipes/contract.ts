@@ -1,4 +1,4 @@
-import type { Medium } from '../lines';
+import type { MediumId } from '../lines';
 import type { Complex } from '../numeric';
 import type { DataBlock, Design } from '../network';
 import type { Stack } from '../stack';
@@ -42,7 +42,7 @@ export type RecipeInputs = Readonly<Record<string, string>>;
 /** Where the design goes: its board, and the data it may refer to. */
 export interface RecipeContext {
   readonly stack: Stack;
-  readonly medium: Medium;
+  readonly medium: MediumId;
   /** Makes an id that nothing else in the project has. */
   readonly newId: () => string;
   readonly data: readonly DataBlock[];

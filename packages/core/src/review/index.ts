@@ -1,6 +1,6 @@
 import { layOut, nearPieces, SAME_PLACE, type Layout } from '../artwork';
 import { grow, GrowError, pinsAtNode, replacePiece } from '../grow';
-import { analyseLine } from '../lines';
+import { analyseLine, media } from '../lines';
 import {
   inDesign,
   surroundings,
@@ -205,7 +205,7 @@ function askPieces({ design, resolved, around, add }: Case): void {
         message: `${piece.name}: ${length(values.gap.re)} is smaller than the ${length(stack.minGap)} this board\u2019s shop etches.`,
       });
     for (const remark of definition.review?.(values, {
-      medium: resolved.medium,
+      medium: media[resolved.medium],
       substrate: stack.substrate,
       f0,
       settings: piece.settings,

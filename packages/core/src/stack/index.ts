@@ -1,5 +1,5 @@
-import type { Medium, Substrate } from '../lines';
-import { lineKinds } from '../lines';
+import type { MediumId, Substrate } from '../lines';
+import { media } from '../lines';
 import { checkQuantity, parseExpression, QuantityError, type QuantityRule } from '../units';
 
 /**
@@ -33,7 +33,7 @@ export interface StackFieldInfo {
   readonly rule: QuantityRule;
   readonly optional?: boolean;
   /** Where the property has another name in a medium, or none at all (null). */
-  readonly labelIn?: Partial<Record<Medium, string | null>>;
+  readonly labelIn?: Partial<Record<MediumId, string | null>>;
 }
 
 /** What each property means and accepts: serves the form, the reader and the command line alike. */
@@ -129,7 +129,7 @@ export function readStackField(info: StackFieldInfo, text: string): number | Sta
 /** All of a stack's properties as numbers, or everything that is wrong with it. */
 export function resolveStack(
   stack: Stack,
-  medium: Medium,
+  medium: MediumId,
 ): { value?: ResolvedStack; problems: StackProblem[] } {
   const values = {} as Record<StackField, number>;
   const problems: StackProblem[] = [];
@@ -140,8 +140,8 @@ export function resolveStack(
   }
   if (problems.length > 0) return { problems };
   const { minWidth, minGap, ...rest } = values;
-  const substrate: Substrate = { ...rest, cover: medium === 'stripline' ? Infinity : rest.cover };
-  const refused = lineKinds[medium].refuse(substrate);
+  const substrate: Substrate = { ...rest, cover: media[medium].grounds === 2 ? Infinity : rest.cover };
+  const refused = media[medium].refuse(substrate);
   if (refused) return { problems: [{ field: refused.field, message: refused.message }] };
   return { value: { substrate, minWidth, minGap }, problems: [] };
 }

@@ -1,5 +1,5 @@
 import styled from 'styled-components';
-import type { Medium, Substrate } from '@ditch/core/lines';
+import { media, type MediumId, type Substrate } from '@ditch/core/lines';
 import { formatQuantity } from '@ditch/core/units';
 import { useSize } from '../../charts/size';
 import { colour } from '../../theme';
@@ -23,17 +23,19 @@ export function CrossSection({
   substrate,
   width,
 }: {
-  medium: Medium;
+  medium: MediumId;
   substrate: Substrate;
   width: number | undefined;
 }) {
   const [box, size] = useSize<HTMLDivElement>();
   const { height: h, thickness: t, cover } = substrate;
   const w = width ?? 2 * h;
-  const hasLid = medium === 'microstrip' && cover !== Infinity;
+  // A second ground stands where a lid would.
+  const between = media[medium].grounds === 2;
+  const hasLid = !between && cover !== Infinity;
   // A lid far away is drawn where it still fits, with a break in the air.
   const lidDrawn = Math.min(cover, 3 * h + t);
-  const above = medium === 'stripline' ? 0 : hasLid ? lidDrawn : Math.max(0.7 * h, 3 * t);
+  const above = between ? 0 : hasLid ? lidDrawn : Math.max(0.7 * h, 3 * t);
   const wide = Math.max(2.2 * w, w + 3 * h);
   const pad = { x: 92, y: 30 };
   const scale = Math.min((size.width - 2 * pad.x) / wide, (size.height - 2 * pad.y) / (h + above));
@@ -42,7 +44,7 @@ export function CrossSection({
   const top = ground - h * scale;
   const left = cx - (wide * scale) / 2;
   const right = cx + (wide * scale) / 2;
-  const stripBottom = medium === 'stripline' ? ground - ((h - t) / 2) * scale : top;
+  const stripBottom = between ? ground - ((h - t) / 2) * scale : top;
   const metal = Math.max(1.5, t * scale);
   const plane = 5;
   const lidY = ground - (h + lidDrawn) * scale;
@@ -65,7 +67,7 @@ export function CrossSection({
             stroke={colour('rule')}
           />
           <rect x={left} y={ground} width={right - left} height={plane} fill={colour('copper')} />
-          {medium === 'stripline' && (
+          {between && (
             <rect x={left} y={top - plane} width={right - left} height={plane} fill={colour('copper')} />
           )}
           {hasLid && (

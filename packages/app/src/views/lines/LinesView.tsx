@@ -3,7 +3,7 @@ import { useMemo, useRef } from 'react';
 import { useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { resolveSheet, sheetProperties, type LineSheet } from '@ditch/core/network';
-import { lineKinds, synthesiseWidth, UnreachableImpedance } from '@ditch/core/lines';
+import { media, synthesiseWidth, UnreachableImpedance } from '@ditch/core/lines';
 import { formatNumber, formatQuantity, lengthUnit } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
 import { RectChart, type Guide } from '../../charts/RectChart';
@@ -118,7 +118,7 @@ function Lines() {
           substrate,
           freq,
           from: substrate.height * 0.05,
-          to: substrate.height * (sheet.medium === 'stripline' ? 6 : 12),
+          to: substrate.height * (12 / media[sheet.medium].grounds),
           points: 181,
         }
       : undefined,
@@ -291,7 +291,7 @@ function Lines() {
             note={
               freq === undefined
                 ? ''
-                : `${lineKinds[sheet.medium].name.toLowerCase()} at ${formatQuantity(freq, 'frequency')}; drag the mark to choose a width`
+                : `${media[sheet.medium].name.toLowerCase()} at ${formatQuantity(freq, 'frequency')}; drag the mark to choose a width`
             }
             svg={svg}
             columns={() =>

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import styled from 'styled-components';
-import type { Medium } from '@ditch/core/lines';
+import type { MediumId } from '@ditch/core/lines';
 import { emptyProject, newId, resolveDesign, type Project } from '@ditch/core/network';
 import { laminates, type Stack } from '@ditch/core/stack';
 import { readQuantity } from '@ditch/core/units';
@@ -208,7 +208,7 @@ function NewProject({
   const [stack, setStack] = useState<Stack>(
     latest?.stacks.find((s) => s.id === latest.line.stack) ?? laminates[0],
   );
-  const [medium, setMedium] = useState<Medium>(latest?.line.medium ?? 'microstrip');
+  const [medium, setMedium] = useState<MediumId>(latest?.line.medium ?? 'microstrip');
   const [freq, setFreq] = useState(latest?.line.freq ?? '');
   const problem = problemOf(freq);
   const stacks = latest?.stacks ?? [];

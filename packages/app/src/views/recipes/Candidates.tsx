@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import styled from 'styled-components';
 import { ranked, type Candidate, type Judgement, type Rank } from '@ditch/core/candidates';
-import type { Medium } from '@ditch/core/lines';
+import type { MediumId } from '@ditch/core/lines';
 import type { Project } from '@ditch/core/network';
 import type { RecipeInputs } from '@ditch/core/recipes';
 import { formatNumber, formatQuantity, QuantityError, readQuantity } from '@ditch/core/units';
@@ -75,7 +75,7 @@ interface CandidatesProps {
   readonly recipe: string;
   readonly inputs: RecipeInputs;
   readonly stack: string;
-  readonly medium: Medium;
+  readonly medium: MediumId;
   /** Curves laid over the preview. */
   readonly onOverlay: (traces: readonly Trace[]) => void;
   readonly onUse: (recipe: string, inputs: RecipeInputs) => void;

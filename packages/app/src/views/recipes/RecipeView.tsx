@@ -1,7 +1,7 @@
 import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
-import type { Medium } from '@ditch/core/lines';
+import { media, type MediumId } from '@ditch/core/lines';
 import { circuitOf, newId, resolveDesign, type Project } from '@ditch/core/network';
 import { rolesOf, usualPlots } from '@ditch/core/plots';
 import { review } from '@ditch/core/review';
@@ -129,7 +129,7 @@ export default function RecipeView() {
 }
 
 /** The project as it would be with the recipe's board in it. */
-function contextOf(project: Project, params: URLSearchParams): { stack: Stack; medium: Medium } {
+function contextOf(project: Project, params: URLSearchParams): { stack: Stack; medium: MediumId } {
   const id = params.get('stack');
   const stack =
     project.stacks.find((s) => s.id === id) ??
@@ -137,7 +137,10 @@ function contextOf(project: Project, params: URLSearchParams): { stack: Stack; m
     project.stacks.find((s) => s.id === project.line.stack) ??
     project.stacks[0];
   const medium = params.get('medium');
-  return { stack, medium: medium === 'stripline' || medium === 'microstrip' ? medium : project.line.medium };
+  return {
+    stack,
+    medium: medium && Object.hasOwn(media, medium) ? (medium as MediumId) : project.line.medium,
+  };
 }
 
 function Loaded({ recipe }: { recipe: Recipe }) {

@@ -1,6 +1,6 @@
 import { C0 } from '../../numeric';
 import type { Medium, Substrate } from '../../lines';
-import { perHertz, type LineAtFrequency } from '../junction';
+import { perHertz, type InMedium, type LineAtFrequency } from '../junction';
 import { openEndLength } from '../open-end/model';
 
 /** A gap's pi of capacitances (F) between planes at its edges: across it, and from each edge to ground. */
@@ -10,10 +10,49 @@ export interface GapElements {
   readonly second: number;
 }
 
-/**
- * Microstrip: Kirschning, Jansen & Koster 1983 (w/h 0.1 to 3, widths 1 to 3, gap 0.2 to any height). Stripline:
- * Altschuler & Oliner 1960 for equal widths (the narrower is taken), at low frequency.
- */
+/** The narrower and the wider line, the gap in m, and the end capacitance (F) of either line alone. */
+interface Ends {
+  readonly narrow: LineAtFrequency;
+  readonly wide: LineAtFrequency;
+  readonly gap: number;
+  readonly end: (line: LineAtFrequency) => number;
+}
+/** Capacitances across the gap and from the ends of the narrower and of the wider line to ground, F. */
+type Gap = (substrate: Substrate, ends: Ends) => { across: number; narrower: number; wider: number };
+
+const gaps: InMedium<Gap> = {
+  /** Altschuler & Oliner 1960 for equal widths (the narrower is taken), at low frequency. */
+  stripline({ height: h }, { narrow, gap }) {
+    // B / Y of the pi about the gap's middle; with the planes at its edges the line to the middle is added.
+    const series = h * Math.log(1 / Math.tanh((Math.PI * gap) / (2 * h)));
+    const shunt = -2 * h * Math.log(Math.cosh((Math.PI * gap) / (2 * h)));
+    const unit = Math.sqrt(narrow.eeff) / (C0 * 2 * Math.PI * narrow.z0);
+    const across = series * unit;
+    // Far apart the middle's negative susceptance and the added line leave the two open ends.
+    const side = Math.max(0, (shunt + Math.PI * gap) * unit);
+    return { across, narrower: side, wider: side };
+  },
+  /** Kirschning, Jansen & Koster 1983 (w/h 0.1 to 3, widths 1 to 3, gap 0.2 to any height). */
+  microstrip({ er, height: h }, { narrow, wide, gap, end }) {
+    const u = narrow.width / h;
+    const s = gap / h;
+    const ratio = wide.width / narrow.width;
+    const q5 = 1.23 / (1 + 0.12 * Math.pow(ratio - 1, 0.9));
+    const q1 = 0.04598 * (0.03 + Math.pow(u, q5)) * (0.272 + 0.07 * er);
+    const q2 =
+      0.107 * (u + 9) * Math.pow(s, 3.23) + (2.09 * Math.pow(u, 1.05) * (1.5 + 0.3 * u)) / (1 + 0.6 * u);
+    const q3 = Math.exp(-0.5978 * Math.pow(ratio, 1.35)) - 0.55;
+    const q4 = Math.exp(-0.5978 * Math.pow(1 / ratio, 1.35)) - 0.55;
+    const across =
+      500e-12 * h * Math.exp(-1.86 * s) * q1 * (1 + 4.19 * (1 - Math.exp(-0.785 * Math.sqrt(1 / u) * ratio)));
+    return {
+      across,
+      narrower: (end(narrow) * (q2 + q3)) / (q2 + 1),
+      wider: (end(wide) * (q2 + q4)) / (q2 + 1),
+    };
+  },
+};
+
 export function gapElements(
   medium: Medium,
   substrate: Substrate,
@@ -24,31 +63,8 @@ export function gapElements(
   const end = (line: LineAtFrequency) =>
     (openEndLength(medium, substrate, line) * perHertz(line)) / (2 * Math.PI * line.z0);
   const [narrow, wide] = a.width <= b.width ? [a, b] : [b, a];
-  const h = substrate.height;
-  if (medium === 'stripline') {
-    // B / Y of the pi about the gap's middle; with the planes at its edges the line to the middle is added.
-    const series = h * Math.log(1 / Math.tanh((Math.PI * gap) / (2 * h)));
-    const shunt = -2 * h * Math.log(Math.cosh((Math.PI * gap) / (2 * h)));
-    const unit = Math.sqrt(narrow.eeff) / (C0 * 2 * Math.PI * narrow.z0);
-    const across = series * unit;
-    // Far apart the middle's negative susceptance and the added line leave the two open ends.
-    const side = Math.max(0, (shunt + Math.PI * gap) * unit);
-    return { across, first: side, second: side };
-  }
-  const u = narrow.width / h;
-  const s = gap / h;
-  const ratio = wide.width / narrow.width;
-  const q5 = 1.23 / (1 + 0.12 * Math.pow(ratio - 1, 0.9));
-  const q1 = 0.04598 * (0.03 + Math.pow(u, q5)) * (0.272 + 0.07 * substrate.er);
-  const q2 =
-    0.107 * (u + 9) * Math.pow(s, 3.23) + (2.09 * Math.pow(u, 1.05) * (1.5 + 0.3 * u)) / (1 + 0.6 * u);
-  const q3 = Math.exp(-0.5978 * Math.pow(ratio, 1.35)) - 0.55;
-  const q4 = Math.exp(-0.5978 * Math.pow(1 / ratio, 1.35)) - 0.55;
-  const across =
-    500e-12 * h * Math.exp(-1.86 * s) * q1 * (1 + 4.19 * (1 - Math.exp(-0.785 * Math.sqrt(1 / u) * ratio)));
-  const sideNarrow = (end(narrow) * (q2 + q3)) / (q2 + 1);
-  const sideWide = (end(wide) * (q2 + q4)) / (q2 + 1);
+  const { across, narrower, wider } = gaps[medium.id](substrate, { narrow, wide, gap, end });
   return narrow === a
-    ? { across, first: sideNarrow, second: sideWide }
-    : { across, first: sideWide, second: sideNarrow };
+    ? { across, first: narrower, second: wider }
+    : { across, first: wider, second: narrower };
 }

@@ -1,6 +1,6 @@
 import { C0 } from '../../numeric';
 import { uniformLine } from '../../electrical';
-import type { LinePoint } from '../../lines';
+import { linePoint } from '../../lines';
 import {
   FaceError,
   negated,
@@ -123,12 +123,13 @@ export const line: PartDefinition = {
         out.beta = perHertz * f;
       });
     }
-    const prepared = context.prepared(values.width.re);
+    const prepared = context.section('strip', values.width.re);
     const length = values.length.re;
-    const point: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
+    const point = linePoint();
+    const points = [point];
     const k = (2 * Math.PI * length) / C0;
     return uniformLine((f, out) => {
-      prepared.at(f, point);
+      prepared.at(f, points);
       out.z0 = point.z0;
       out.alpha = (point.alphaConductor + point.alphaDielectric) * length;
       out.beta = k * f * Math.sqrt(point.eeff);

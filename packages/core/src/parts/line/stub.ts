@@ -1,6 +1,6 @@
 import { C0 } from '../../numeric';
 import { fromReflection } from '../../electrical';
-import type { LinePoint } from '../../lines';
+import { linePoint } from '../../lines';
 import { realValues, type ElectricalContext, type PartDefinition, type PartValues } from '../contract';
 import { bar } from '../shapes';
 import { across, along, lineLocal, resolveLine, trims } from './properties';
@@ -41,14 +41,15 @@ export const stub = (
         out.im = own.ideal * Math.sin(turn * f);
       });
     }
-    const prepared = context.prepared(values.width.re);
+    const prepared = context.section('strip', values.width.re);
     const length = values.length.re;
     const end = own.end(values, context);
-    const point: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
+    const point = linePoint();
+    const points = [point];
     const k = (4 * Math.PI * length) / C0;
     const far = { re: 0, im: 0 };
     return fromReflection((f, out) => {
-      prepared.at(f, point);
+      prepared.at(f, points);
       end(f, point.z0, far);
       const size = Math.exp(-2 * (point.alphaConductor + point.alphaDielectric) * length);
       const turn = k * f * Math.sqrt(point.eeff);

@@ -1,6 +1,6 @@
 import { C0 } from '../../numeric';
 import { fromReflection } from '../../electrical';
-import type { LinePoint } from '../../lines';
+import { linePoint } from '../../lines';
 import { FaceError, realValues, type PartDefinition, type Point } from '../contract';
 import { armProperty, lineAt, perHertz } from '../junction';
 import { trims } from '../line/properties';
@@ -64,18 +64,19 @@ export const radialStub: PartDefinition = {
     const reach = level === 'ideal' ? values.reach.re : values.length.re;
     const widths = ringWidths(entry.re, reach, angle.re);
     const fixed = widths.map((w) => lineAt(context, w));
-    const prepared = widths.map((w) => context.prepared(w));
+    const prepared = widths.map((w) => context.section('strip', w));
     const edge = lineAt(context, radii(entry.re, reach, angle.re).outer * angle.re);
     const extension =
       level === 'modelled' ? openEndLength(context.medium, context.substrate, edge) * perHertz(edge) : 0;
     const rings = fixed.map(({ z0 }): Ring => ({ z0, turn: 0, size: 1 }));
     const double = (4 * Math.PI * reach) / (RINGS * C0);
-    const point: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
+    const point = linePoint();
+    const points = [point];
     return fromReflection((f, out) => {
       rings.forEach((ring, i) => {
         let { eeff } = fixed[i];
         if (level === 'modelled') {
-          prepared[i].at(f, point);
+          prepared[i].at(f, points);
           ring.z0 = point.z0;
           eeff = point.eeff;
           ring.size = Math.exp((-2 * (point.alphaConductor + point.alphaDielectric) * reach) / RINGS);

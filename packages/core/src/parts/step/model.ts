@@ -22,7 +22,8 @@ export function stepElements(
   const x = -((2 * dw) / (2 * Math.PI)) * Math.log(Math.sin((Math.PI / 2) * Math.min(1, dn / dw)));
   // A length x of the wide line has this inductance.
   const l = (wide.z0 * x * perHertz(wide)) / (2 * Math.PI);
-  if (medium === 'stripline') return { l, c: 0 };
+  // Between two grounds the step is symmetric and has no edge of its own.
+  if (medium.grounds === 2) return { l, c: 0 };
   const length = openEndLength(medium, substrate, wide) * (1 - narrow.width / wide.width);
   return { l, c: (length * perHertz(wide)) / (2 * Math.PI * wide.z0) };
 }

@@ -1,6 +1,6 @@
 import { C0 } from '../../numeric';
 import { cascade, uniformLine } from '../../electrical';
-import { synthesiseWidth, type LinePoint } from '../../lines';
+import { linePoint, synthesiseWidth } from '../../lines';
 import { TaperError, taperImpedance, type TaperProfile } from '../../theory';
 import {
   FaceError,
@@ -139,9 +139,10 @@ export const taper: PartDefinition = {
       level === 'ideal'
         ? []
         : Array.from(z0, (z) =>
-            context.prepared(synthesiseWidth(context.medium, context.substrate, z, context.f0)),
+            context.section('strip', synthesiseWidth(context.medium.id, context.substrate, z, context.f0)),
           );
-    const point: LinePoint = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
+    const point = linePoint();
+    const points = [point];
     return cascade(
       Array.from(z0, (z, i) =>
         uniformLine((f, out) => {
@@ -150,7 +151,7 @@ export const taper: PartDefinition = {
             out.beta = ideal * f;
             return;
           }
-          prepared[i].at(f, point);
+          prepared[i].at(f, points);
           out.z0 = point.z0;
           out.beta = k * f * Math.sqrt(point.eeff);
           out.alpha = (point.alphaConductor + point.alphaDielectric) * step;

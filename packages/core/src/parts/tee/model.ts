@@ -27,7 +27,7 @@ export function teeElements(
   b: LineAtFrequency,
   side: LineAtFrequency,
 ): (f: number) => TeeElements {
-  const halves = medium === 'stripline' ? 2 : 1;
+  const halves = medium.grounds;
   const { er } = substrate;
   const dA = plateWidth(medium, substrate, a);
   const dB = plateWidth(medium, substrate, b);
@@ -35,7 +35,7 @@ export function teeElements(
   const fA = plateCutoff(medium, substrate, a);
   const fB = plateCutoff(medium, substrate, b);
   const r = Math.sqrt(a.z0 * b.z0) / side.z0;
-  const air = medium === 'stripline' ? 1 : (er + 2) / er;
+  const air = medium.homogeneous ? 1 : (er + 2) / er;
   const zs = (halves * side.z0) / ETA0;
   const ratioA = a.z0 / side.z0;
   const ratioB = b.z0 / side.z0;

@@ -8,7 +8,7 @@ import { surfaceResistance } from '../../lines';
  */
 export function viaInductance(medium: Medium, { height }: Substrate, diameter: number): number {
   const r = diameter / 2;
-  const halves = medium === 'stripline' ? 2 : 1;
+  const halves = medium.grounds;
   const h = height / halves;
   const d = Math.hypot(r, h);
   return ((MU0 / (2 * Math.PI)) * (h * Math.log((h + d) / r) + 1.5 * (r - d))) / halves;
@@ -21,7 +21,7 @@ export function viaResistance(
   diameter: number,
   f: number,
 ): number {
-  const halves = medium === 'stripline' ? 2 : 1;
+  const halves = medium.grounds;
   const wall = thickness > 0 ? thickness : height / 20;
   return (surfaceResistance(f, conductivity, wall, 0) * height) / (Math.PI * diameter) / (halves * halves);
 }
