@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import type { LevelId } from '@ditch/core/levels';
 import { boxOf, linesOf, overlap, placeAround, rowsOf } from '../src/charts/labels';
 import { nearest, shifted, spread, valueAt } from '../src/charts/domain';
+import type { Trace } from '../src/charts/types';
 import { curvePath, pixelsOf } from '../src/charts/path';
 import { drawPlot, missed, axisRange, sourcesOf } from '../src/views/design/plots';
 
@@ -76,7 +78,7 @@ describe('curves as paths', () => {
 
 describe('reading and arranging', () => {
   it('reads between samples, and nowhere outside them', () => {
-    const trace = { id: 't', label: 't', colour: 'trace1', stroke: 'ideal' } as const;
+    const trace = { id: 't', label: 't', colour: 'trace1', kind: { role: 'level', level: 'ideal' } } as const;
     const line = { ...trace, x: [1, 2, 4], y: [10, 20, -Infinity] };
     expect([1, 1.5, 2, 0.9, 4.1].map((x) => valueAt(line, x))).toEqual([10, 15, 20, NaN, NaN]);
     expect(valueAt(line, 3.9)).toBe(-Infinity);
@@ -131,7 +133,7 @@ describe('plots of a response', () => {
       axisRange(
         drawPlot(
           { id: 'p', show: 'formula', formulas: ['S31/S21 in deg'] },
-          sourcesOf({ ideal: splitter(turn), modelled: undefined, influence: undefined }, []),
+          sourcesOf([{ level: 'ideal', data: splitter(turn) }], undefined, []),
           roles,
         ),
       )!;
@@ -156,13 +158,20 @@ describe('plots of a response', () => {
       re: [...measured.re],
       im: [...measured.im],
     };
-    const sources = sourcesOf({ ideal: splitter(0), modelled: splitter(5), influence: splitter(6) }, [block]);
-    expect(sources.map((s) => s.stroke)).toEqual(['modelled', 'ideal', 'influence', 'data']);
+    const sources = sourcesOf(
+      [
+        { level: 'ideal', data: splitter(0) },
+        { level: 'modelled', data: splitter(5) },
+      ],
+      splitter(6),
+      [block],
+    );
+    expect(sources.map((s) => s.id)).toEqual(['modelled', 'ideal', 'influence', 'm']);
     expect(sources[3].data.z0.map((z) => z.re)).toEqual([50, 50, 50]);
     const { traces, problem } = drawPlot({ id: 'p', show: 'match' }, sources, roles);
     expect(problem).toBeUndefined();
     const colours = new Map<string, Set<string>>();
-    for (const t of traces.filter((t) => t.stroke !== 'data')) {
+    for (const t of traces.filter((t) => t.kind.role !== 'overlay')) {
       const quantity = t.id.slice(t.id.indexOf('-') + 1);
       colours.set(quantity, (colours.get(quantity) ?? new Set()).add(t.colour));
     }
@@ -180,8 +189,14 @@ describe('plots of a response', () => {
   });
 
   it('tells by how much the shown level keeps or misses its limits', () => {
-    const trace = (stroke: 'ideal' | 'modelled', y: number[]) =>
-      ({ id: stroke, label: '', colour: 'trace1', stroke, x: [1, 2, 3], y }) as const;
+    const trace = (level: LevelId, y: number[]): Trace => ({
+      id: level,
+      label: '',
+      colour: 'trace1',
+      kind: { role: 'level', level },
+      x: [1, 2, 3],
+      y,
+    });
     const limit = (side: 'below' | 'above', level: number, from = 1, to = 3) => ({ side, level, from, to });
     const both = [trace('ideal', [0, 0, 0]), trace('modelled', [-30, -18, -25])];
     expect(missed(both, [limit('below', -20)])).toBe(2);

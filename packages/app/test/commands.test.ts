@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { layOut } from '@ditch/core/artwork';
 import { readProject, writeProject } from '@ditch/core/formats';
+import { levels } from '@ditch/core/levels';
 import {
   circuitOf,
   dataFinder,
@@ -58,7 +59,7 @@ describe('what can be done on the copper', () => {
         // What cannot be simulated is said; what can be gives numbers.
         if (!circuit) expect(remarks.some((r) => r.severity === 'error')).toBe(true);
         else {
-          const s = simulate(circuit, Float64Array.of(10e9), dataFinder(project().data))!;
+          const s = simulate(circuit, Float64Array.of(10e9), dataFinder(project().data));
           expect([...s.re, ...s.im].every(Number.isFinite)).toBe(true);
         }
         expect(readProject(writeProject(project())).designs[d]).toEqual(JSON.parse(JSON.stringify(after)));
@@ -111,12 +112,14 @@ describe('what the page reads out of a response', () => {
   it('says in words how far the modelled match lies from the ideal one', () => {
     const band = (low: number, high: number) => ({ low, high, openLow: false, openHigh: false });
     const ideal = { best: 10e9, level: -60, band: band(9.5e9, 10.5e9) };
-    const says = (modelled: Partial<typeof ideal>) => difference(ideal, { ...ideal, ...modelled });
+    const read = (...matches: readonly (typeof ideal | undefined)[]) =>
+      difference(matches.map((match, i) => ({ level: levels[i], match })));
+    const says = (modelled: Partial<typeof ideal>) => read(ideal, { ...ideal, ...modelled });
     expect(says({})).toBe('the centre stays, band as ideal');
     expect(says({ best: 9.8e9 })).toMatch(/^centre 9\.8\sGHz, 2 % below ideal, band as ideal$/);
     expect(says({ band: band(9.6e9, 10.4e9) })).toBe('the centre stays, band 20 % narrower');
     expect(says({ band: undefined })).toBe('the centre stays; the goal is lost');
     expect(says({ level: -1 })).toBe('');
-    expect(difference(undefined, ideal)).toBe('');
+    expect(read(undefined, ideal)).toBe('');
   });
 });

@@ -2,7 +2,9 @@ import 'fake-indexeddb/auto';
 import { beforeEach, describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { readProject, writeProject } from '@ditch/core/formats';
-import { circuitOf, dataBlock, resolveDesign, type Design, type Project } from '@ditch/core/network';
+import { layOut } from '@ditch/core/artwork';
+import { levels } from '@ditch/core/levels';
+import { dataBlock, resolveDesign, type Design, type Project } from '@ditch/core/network';
 import { laminates } from '@ditch/core/stack';
 import demo from '../../../examples/ditchwater.ditch.json';
 import { Cancelled, jobs, type JobContext } from '../src/bridge/jobs';
@@ -139,9 +141,15 @@ describe('edits', () => {
 describe('jobs', () => {
   const request = (points: number) => {
     const resolved = resolveDesign(project(), design());
-    const circuits = [circuitOf(resolved, 'modelled')!, circuitOf(resolved, 'ideal')!];
     const sweep = { start: 1e9, stop: 20e9, points };
-    return { tasks: circuits.map((circuit) => ({ circuit, sweep })), data: [] };
+    return {
+      tasks: levels.map((l) => ({
+        level: l.id,
+        subject: l.subject(resolved, () => layOut(resolved))!,
+        sweep,
+      })),
+      data: [],
+    };
   };
   const context = (change: Partial<JobContext> = {}): JobContext => ({
     pause: () => Promise.resolve(false),

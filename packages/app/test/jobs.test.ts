@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { readProject } from '@ditch/core/formats';
 import { alone, resolveDesign, type Design, type Project } from '@ditch/core/network';
 import { initialInputs, recipes } from '@ditch/core/recipes';
-import { tunables } from '@ditch/core/studies';
+import { tunables, type StudyId } from '@ditch/core/studies';
 import demo from '../../../examples/ditchwater.ditch.json';
 import { Cancelled, jobs, type JobContext } from '../src/bridge/jobs';
 import { takenOver } from '../src/views/design/retuning';
@@ -25,9 +25,9 @@ describe('long computations', () => {
   const limited: Design = { ...detuned, plots: [{ id: 'm', show: 'match', limits }] };
 
   it('retune towards the ideal response, or into limits, and say in words what is missing', async () => {
-    const towards = (own: Design, aim: 'ideal' | 'limits', how = context) =>
-      jobs.retune({ project: alone(project, own), design: own, aim }, how);
-    const ideal = await towards(match, 'ideal');
+    const towards = (own: Design, study: StudyId, how = context) =>
+      jobs.study({ project: alone(project, own), design: own, study }, how);
+    const ideal = await towards(match, 'retune');
     if (!('value' in ideal)) throw new Error(ideal.problem);
     expect(ideal.value.after).toBeLessThanOrEqual(ideal.value.before + 1e-9);
     expect(ideal.value.limits).toBeUndefined();

@@ -12,7 +12,7 @@ import {
 } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
 import { dataLoad, RecipeError, recipes, type Recipe, type RecipeField } from '@ditch/core/recipes';
-import { formatComplex, formatQuantity } from '@ditch/core/units';
+import { formatComplex, formatQuantity, type QuantityKind } from '@ditch/core/units';
 import { basename } from 'node:path';
 import { optionError } from './errors';
 import { print, readText, writeWhole } from './files';
@@ -168,105 +168,88 @@ function finish(project: Project, design: Design, recipe: Recipe, options: Optio
           : '';
     optionError(blame, `${place}${problem.message}; change ${change} or the substrate`);
   }
-  for (const piece of resolved.pieces)
-    if (parts.get(piece.kind)?.carries && piece.values && piece.values.width.re < NARROWEST)
+  for (const piece of resolved.pieces) {
+    const line = piece.values && parts.get(piece.kind)?.line?.(piece.values);
+    if (line && line.width < NARROWEST)
       optionError(
         blame,
-        `${piece.name} would be a line of ${formatQuantity(piece.values.z0.re, 'impedance')} narrower than 1 um on this substrate; change ${change} or the substrate`,
+        `${piece.name} would be a line of ${formatQuantity(line.z0, 'impedance')} narrower than 1 um on this substrate; change ${change} or the substrate`,
       );
+  }
   writeWhole(String(options.out), writeProject(project));
   report(design, resolved, options);
 }
 
-/** One line or lumped part of the design, as the JSON output has it. */
+/** A piece that says what it is: each figure with its name, as the JSON output has it, and its kind. */
 interface Section {
   readonly id: string;
   readonly role: string;
-  readonly z0?: number;
-  readonly thetaDeg?: number;
-  readonly width?: number;
-  readonly length?: number;
-  readonly resistance?: number;
-  readonly capacitance?: number;
-  readonly inductance?: number;
-  /** A radial stub: radial length and opening. */
-  readonly reach?: number;
-  readonly angleDeg?: number;
-}
-
-/** What a section without a line's faces is, for a person. */
-function inWords(s: Section): string | undefined {
-  const digits = { digits: 5 };
-  if (s.resistance !== undefined) return formatQuantity(s.resistance, 'impedance', digits);
-  if (s.capacitance !== undefined) return formatQuantity(s.capacitance, 'capacitance', digits);
-  if (s.inductance !== undefined) return formatQuantity(s.inductance, 'inductance', digits);
-  return undefined;
+  readonly figures: readonly {
+    readonly name: string;
+    readonly kind: QuantityKind;
+    /** SI. */
+    readonly value: number;
+  }[];
 }
 
 function sectionsOf(resolved: ResolvedDesign): Section[] {
   return resolved.pieces.flatMap((p): Section[] => {
     const { values } = p;
-    if (!values) return [];
-    if (parts.get(p.kind)?.carries)
-      return [
-        {
-          id: p.id,
-          role: p.role ?? 'line',
-          z0: values.z0.re,
-          thetaDeg: (values.theta.re * 180) / Math.PI,
-          width: values.width.re,
-          length: values.length.re,
-        },
-      ];
-    const own = { id: p.id, role: p.role ?? p.kind };
-    if (p.kind === 'radial-stub')
-      return [
-        {
-          ...own,
-          width: values.entry.re,
-          reach: values.reach.re,
-          angleDeg: (values.angle.re * 180) / Math.PI,
-        },
-      ];
-    if (!parts.get(p.kind)?.bridges) return [];
-    if (values.c) return [{ ...own, capacitance: values.c.re }];
-    return [{ ...own, ...(values.l ? { inductance: values.l.re } : { resistance: values.r.re }) }];
+    const part = parts.get(p.kind);
+    if (!values || !part?.tells) return [];
+    const faces = part.properties.flatMap((property) => property.faces);
+    return [
+      {
+        id: p.id,
+        role: p.role ?? (part.line ? 'line' : part.kind),
+        figures: part.tells.map(({ face, as = face }) => ({
+          name: as,
+          kind: faces.find((f) => f.name === face)!.rule.kind,
+          value: values[face].re,
+        })),
+      },
+    ];
   });
+}
+
+/** A section as JSON has it: angles in degrees, and said so. */
+const asJson = ({ id, role, figures }: Section) => ({
+  id,
+  role,
+  ...Object.fromEntries(
+    figures.map(({ name, kind, value }) =>
+      kind === 'angle' ? [`${name}Deg`, (value * 180) / Math.PI] : [name, value],
+    ),
+  ),
+});
+
+/** A section as a row of a table: what it is, its angle, its width and how long it is. */
+function asRow({ id, figures }: Section): string[] {
+  const told = (wanted: (figure: Section['figures'][number]) => boolean) => {
+    const figure = figures.find(wanted);
+    return figure ? formatQuantity(figure.value, figure.kind, { digits: 5 }) : '';
+  };
+  return [
+    id,
+    told((f) => f.kind !== 'angle' && f.kind !== 'length'),
+    told((f) => f.kind === 'angle'),
+    told((f) => f.name === 'width'),
+    told((f) => f.kind === 'length' && f.name !== 'width'),
+  ];
 }
 
 function report(design: Design, resolved: ResolvedDesign, options: Options): void {
   const sections = sectionsOf(resolved);
   if (options.json) {
     print(
-      `${JSON.stringify({ recipe: design.recipe, design: design.name, file: options.out, freq: resolved.f0, medium: design.medium, sections })}\n`,
+      `${JSON.stringify({ recipe: design.recipe, design: design.name, file: options.out, freq: resolved.f0, medium: design.medium, sections: sections.map(asJson) })}\n`,
     );
     return;
   }
   const load = resolved.values.get('zl');
   print(
     `${design.name} at ${formatQuantity(resolved.f0!, 'frequency', { digits: 6 })}${load ? `, load ${formatComplex(load.re, load.im)}` : ''}\n` +
-      table([
-        ['section', 'impedance', 'angle', 'width', 'length'],
-        ...sections.map((s) =>
-          s.reach !== undefined
-            ? [
-                s.id,
-                '',
-                formatQuantity((s.angleDeg! * Math.PI) / 180, 'angle', { digits: 5 }),
-                formatQuantity(s.width!, 'length', { digits: 5 }),
-                formatQuantity(s.reach, 'length', { digits: 5 }),
-              ]
-            : s.z0 === undefined
-              ? [s.id, inWords(s)!, '', '', '']
-              : [
-                  s.id,
-                  formatQuantity(s.z0, 'impedance', { digits: 5 }),
-                  formatQuantity((s.thetaDeg! * Math.PI) / 180, 'angle', { digits: 5 }),
-                  formatQuantity(s.width!, 'length', { digits: 5 }),
-                  formatQuantity(s.length!, 'length', { digits: 5 }),
-                ],
-        ),
-      ]) +
+      table([['section', 'impedance', 'angle', 'width', 'length'], ...sections.map(asRow)]) +
       `written to ${String(options.out)}\n`,
   );
 }

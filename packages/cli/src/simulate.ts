@@ -162,7 +162,7 @@ function run(file: string, options: Options): void {
   } else if (!(start < stop)) optionError('stop', 'must be above --start');
   if (scale === 'log' && start === 0) optionError('start', 'must be above zero on a logarithmic scale');
 
-  let data: SData = simulate(circuit, frequencies(start, stop, points, scale), dataFinder(project.data))!;
+  let data: SData = simulate(circuit, frequencies(start, stop, points, scale), dataFinder(project.data));
   if (!data.re.every(Number.isFinite) || !data.im.every(Number.isFinite))
     throw new UsageError(`design "${design.name}": the network has no finite solution for these values`);
   if (suffix && /^s\d+p$/.test(suffix) && Number(suffix.slice(1, -1)) !== data.ports)

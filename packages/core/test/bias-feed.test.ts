@@ -53,7 +53,7 @@ describe('bias feed', () => {
         expect(layout.closures).toEqual([]);
         expect(nearPieces(resolved, layout, 100e-6)).toEqual([]);
         expect(review(project, design, resolved, layout)).toEqual([]);
-        const { design: after } = retune(project, design)!;
+        const { design: after } = retune(project, design);
         const d = response(withDesign(project, after), 'modelled', [f0]);
         expect(size(entry(d, 1, 1))).toBeLessThan(0.03);
         expect(size(entry(d, 3, 1))).toBeLessThan(0.03);

@@ -53,7 +53,7 @@ function reflection(project: Project, level: 'ideal' | 'modelled', freq: Float64
       im: Float64Array.from(d.im),
       z0: d.z0.map(([re, im]) => ({ re, im })),
     };
-  })!;
+  });
   return Float64Array.from(freq, (_f, k) => Math.hypot(data.re[k], data.im[k]));
 }
 const f0 = 10.55e9;
@@ -275,7 +275,7 @@ describe('a design worked out', () => {
   it('gives the bandwidth of a single section as the books do', () => {
     const freq = frequencies(f0 / 2, 1.5 * f0, 4001);
     const circuit = circuitOf(resolveDesign(project, design), 'ideal')!;
-    const data = simulate(circuit, freq, () => undefined)!;
+    const data = simulate(circuit, freq, () => undefined);
     const match = readMatch(entryOf(data, 0, 0), f0, -20)!;
     // Collin 1966, eq. 5.57: cos theta_m = 2 rho sqrt(z0 zl) / (|zl - z0| sqrt(1 - rho^2)).
     const c = ((0.1 / Math.sqrt(0.99)) * 2 * Math.sqrt(50 * 120)) / 70;

@@ -36,7 +36,7 @@ export function response(
   const resolved = resolveDesign(project, project.designs[0]);
   const circuit = circuitOf(resolved, level);
   if (!circuit) throw new Error(resolved.problems.map((p) => p.message).join('; '));
-  return simulate(circuit, Float64Array.from(freq), () => undefined)!;
+  return simulate(circuit, Float64Array.from(freq), () => undefined);
 }
 
 export const entry = (d: SData, i: number, j: number, k = 0): { re: number; im: number } => {

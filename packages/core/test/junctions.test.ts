@@ -74,7 +74,10 @@ function make(
   const settings = chosen.settings ?? {};
   const usual: Record<string, number> = { z0: 50, theta: 1, gap: 0.2e-3, reach: 3e-3, angle: 1, turn: 1 };
   const held = Object.fromEntries(Object.keys(chosen.held).map((face) => [face, usual[face]]));
-  const values = part.resolve(realValues({ ...held, ...more }), meeting(medium, substrate, widths, settings));
+  const read = realValues({ ...held, ...more });
+  const around = meeting(medium, substrate, widths, settings);
+  const values = part.resolve(read, around);
+  const facts = part.facts?.(read, around) ?? {};
   const pins = part.pins(settings, () => undefined);
   const context = electrical(medium, substrate);
   return {
@@ -83,7 +86,7 @@ function make(
     s(f, level = 'modelled') {
       const re = new Float64Array(pins * pins);
       const im = new Float64Array(pins * pins);
-      part.electrical!(values, settings, level, context).scatter(f, 50, re, im);
+      part.models![level].electrical({ values, settings, facts }, context).scatter(f, 50, re, im);
       return { re, im };
     },
   };
@@ -91,22 +94,10 @@ function make(
 const size = (s: { re: Float64Array; im: Float64Array }, at: number) => Math.hypot(s.re[at], s.im[at]);
 const phase = (s: { re: Float64Array; im: Float64Array }, at: number) => Math.atan2(s.im[at], s.re[at]);
 
-const JUNCTIONS = [
-  'tee-left',
-  'cross',
-  'step',
-  'gap',
-  'open-end',
-  'via',
-  'radial-stub',
-  'open-stub',
-  'shorted-stub',
-  'joint-3',
-  'joint-4',
-  'bend-mitred-left',
-  'bend-square-left',
-  'bend-curved-right',
-];
+/** Every variant of what stands at a joint, as the registry has it. */
+const JUNCTIONS = [...parts.values()]
+  .filter((p) => p.models && !p.impedance && ['junction', 'stub', 'end'].includes(p.group))
+  .flatMap((p) => p.variants.map((v) => v.id));
 
 describe('every part that stands at a joint', () => {
   const medium = fc.constantFrom<MediumId>('microstrip', 'stripline');
@@ -240,7 +231,9 @@ describe('limits', () => {
     const values = stub.resolve(realValues({ width: mean, length }), meeting('microstrip', board(), []));
     const re = new Float64Array(1);
     const im = new Float64Array(1);
-    stub.electrical!(values, {}, 'modelled', electrical('microstrip', board())).scatter(10e9, 50, re, im);
+    stub
+      .models!.modelled.electrical({ values, settings: {}, facts: {} }, electrical('microstrip', board()))
+      .scatter(10e9, 50, re, im);
     expect(phase(radial.s(10e9), 0)).toBeCloseTo(Math.atan2(im[0], re[0]), 1);
   });
 
@@ -282,7 +275,10 @@ describe('limits', () => {
     const values = part.resolve({}, context);
     const re = new Float64Array(9);
     const im = new Float64Array(9);
-    part.electrical!(values, {}, 'modelled', electrical('microstrip', board())).scatter(10e9, 50, re, im);
+    const facts = part.facts!({}, context);
+    part
+      .models!.modelled.electrical({ values, settings: {}, facts }, electrical('microstrip', board()))
+      .scatter(10e9, 50, re, im);
     re.forEach((x, i) => expect(x).toBeCloseTo(2 / 3 - (i % 4 === 0 ? 1 : 0), 12));
   });
 });
@@ -408,11 +404,15 @@ describe('the registry of parts', () => {
         const held = Object.fromEntries(
           [...Object.keys(variant.held)].map((face) => [face, usual[face] ?? 1]),
         );
-        const values = part.resolve(
-          realValues(held),
-          meeting('microstrip', board(), [1e-3, 1e-3, 1e-3, 1e-3], settings),
-        );
-        const artwork = part.artwork(values, { pins, settings, width: () => 1e-3, setback: () => 0 });
+        const around = meeting('microstrip', board(), [1e-3, 1e-3, 1e-3, 1e-3], settings);
+        const values = part.resolve(realValues(held), around);
+        const artwork = part.artwork(values, {
+          pins,
+          settings,
+          facts: part.facts?.(realValues(held), around) ?? {},
+          width: () => 1e-3,
+          setback: () => 0,
+        });
         expect(artwork.pins).toHaveLength(pins);
         expect(artwork.pins[0]).toEqual({ x: 0, y: 0, angle: Math.PI });
         for (const polygon of artwork.copper) expect(polygon.length).toBeGreaterThan(2);

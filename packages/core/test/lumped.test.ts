@@ -234,7 +234,9 @@ describe('real capacitors and coils', () => {
     const definition = registry.get(kind)!;
     const values = definition.resolve(realValues(held), { f0: at } as ResolveContext);
     const [re, im] = [new Float64Array(4), new Float64Array(4)];
-    definition.electrical!(values, {}, level, { f0: at } as ElectricalContext).scatter(f, 50, re, im);
+    definition
+      .models![level].electrical({ values, settings: {}, facts: {} }, { f0: at } as ElectricalContext)
+      .scatter(f, 50, re, im);
     const q = cx.div({ re: 100, im: 0 }, { re: re[1], im: im[1] });
     return { values, z: { re: q.re - 100, im: q.im } };
   }

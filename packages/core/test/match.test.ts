@@ -267,7 +267,7 @@ describe('matches on copper', () => {
       const resolved = resolveDesign(project, design);
       const layout = layOut(resolved);
       expect(review(project, design, resolved, layout).map((r) => r.message)).toEqual([]);
-      const tuned = retune(project, design)!;
+      const tuned = retune(project, design);
       const s = response(withDesign(project, tuned.design), 'modelled', [f0]);
       expect(size(entry(s, 1, 1))).toBeLessThan(0.01);
       // The intention stays exact.

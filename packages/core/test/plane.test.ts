@@ -28,7 +28,7 @@ function seen(
 ) {
   const resolved = resolveDesign(withDesign(project, design), design);
   const circuit = seenFrom(circuitOf(resolved, level)!, resolved, { look, reference });
-  const s = circuit && simulate(circuit, Float64Array.of(f0), nothing)!;
+  const s = circuit && simulate(circuit, Float64Array.of(f0), nothing);
   if (!s) return undefined;
   const gamma = entry(s, 1, 1);
   return { s, gamma, z: impedanceOf(gamma.re, gamma.im, s.z0[0]) };

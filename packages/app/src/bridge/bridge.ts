@@ -158,6 +158,43 @@ export function run<N extends JobName>(
   });
 }
 
+/**
+ * Runs a job in a worker of its own, which ends with it: at once when `signal` aborts. For what takes long and must not
+ * stand in anybody's way.
+ */
+export function runApart<N extends JobName>(
+  name: N,
+  request: JobRequest<N>,
+  { signal, onProgress }: RunOptions = {},
+): Promise<JobResult<N>> {
+  return new Promise<JobResult<N>>((resolve, reject) => {
+    if (signal?.aborted) return reject(new DOMException('cancelled', 'AbortError'));
+    const worker = new Worker(new URL('./worker.ts', import.meta.url), {
+      type: 'module',
+      name: 'ditch apart',
+    });
+    const settle = (then: () => void) => {
+      signal?.removeEventListener('abort', abort);
+      worker.terminate();
+      then();
+    };
+    const abort = () => settle(() => reject(new DOMException('cancelled', 'AbortError')));
+    signal?.addEventListener('abort', abort);
+    worker.addEventListener('error', (event) =>
+      settle(() => reject(new WorkerLost(event.message || 'the worker failed'))),
+    );
+    worker.addEventListener('message', ({ data }: MessageEvent<Partial<Sign> | undefined>) => {
+      if (data?.sign !== undefined) onProgress?.(data.done ?? 0);
+    });
+    Comlink.wrap<WorkerFace>(worker)
+      .run(0, name, request)
+      .then(
+        (result) => settle(() => resolve(result as JobResult<N>)),
+        (error: unknown) => settle(() => reject(error instanceof Error ? error : new Error(String(error)))),
+      );
+  });
+}
+
 /** Milliseconds in which a job that was given up has to let go of its worker. */
 const GRACE = 2000;
 

@@ -1,17 +1,8 @@
 import { ProjectFileError, readProject, readTouchstone, TouchstoneError } from '@ditch/core/formats';
-import {
-  createSolver,
-  frequencies,
-  networkOf,
-  sampleNetwork,
-  dataFinder,
-  type Circuit,
-  type DataBlock,
-  type Design,
-  type NetworkSolver,
-  type Project,
-} from '@ditch/core/network';
+import { dataFinder, frequencies, type DataBlock, type Design, type Project } from '@ditch/core/network';
 import { crossSections, linePoint, type MediumId, type Substrate } from '@ditch/core/lines';
+import { levelById, type Answering, type LevelId, type Subject } from '@ditch/core/levels';
+import { pace } from '@ditch/core/numeric';
 import { waysTo, weigh, type Candidate, type Judgement } from '@ditch/core/candidates';
 import { recipes, type RecipeInputs } from '@ditch/core/recipes';
 import { entryOf, readMatch, sharpenMatch, type MatchReading, type SData } from '@ditch/core/results';
@@ -19,10 +10,10 @@ import {
   profileOf,
   rangeOf,
   RetuneError,
-  limitSteps,
-  retuneSteps,
+  studies,
   type Profile,
   type Retuned,
+  type StudyId,
   type Tunable,
   type Watched,
 } from '@ditch/core/studies';
@@ -36,9 +27,10 @@ export interface JobContext {
 
 export class Cancelled extends Error {}
 
-/** What is asked of one circuit. */
+/** What is asked of a level about one subject. */
 export interface SimulateTask {
-  readonly circuit: Circuit;
+  readonly level: LevelId;
+  readonly subject: Subject;
   readonly sweep?: { readonly start: number; readonly stop: number; readonly points: number };
   /** The match of port 1 nearest to a frequency (Hz), with its band at a level (dB), read off the sweep and made exact. */
   readonly match?: { readonly near: number; readonly target: number };
@@ -97,23 +89,14 @@ async function simulate(request: SimulateRequest, context: JobContext): Promise<
   const data = dataFinder(request.data);
   const takeTurns = turns(context);
   const results: Simulated[] = [];
-  for (const { circuit, sweep, match, at } of request.tasks) {
-    const network = networkOf(circuit, data);
-    const solver = createSolver(network);
-    const sample = async (freq: Float64Array) => {
-      const sampling = sampleNetwork(network, freq, solver);
-      while (sampling.done < freq.length) {
-        // A look at the clock after every point: in a large network a single one takes long.
-        sampling.advance(sampling.done + 1);
-        const turn = takeTurns((results.length + sampling.done / freq.length) / request.tasks.length);
-        if (turn) await turn;
-      }
-      return sampling.data;
-    };
+  for (const { level, subject, sweep, match, at } of request.tasks) {
+    const answering = levelById[level].answer(subject, data);
+    const sample = (freq: Float64Array) =>
+      pace(answering.sample(freq), (done) => takeTurns((results.length + done) / request.tasks.length));
     const swept = sweep && (await sample(frequencies(sweep.start, sweep.stop, sweep.points)));
     results.push({
       ...(swept && { swept }),
-      ...(swept && match && { match: exactMatch(solver, swept, match.near, match.target) }),
+      ...(swept && match && { match: exactMatch(answering, swept, match.near, match.target) }),
       ...(at && { exact: await sample(Float64Array.from(at)) }),
     });
   }
@@ -121,19 +104,14 @@ async function simulate(request: SimulateRequest, context: JobContext): Promise<
 }
 
 /** The match of port 1, between the samples of a sweep as exact as on them. */
-function exactMatch(
-  solver: NetworkSolver,
-  swept: SData,
-  near: number,
-  target: number,
-): MatchReading | undefined {
+function exactMatch({ at }: Answering, swept: SData, near: number, target: number): MatchReading | undefined {
   const entry = entryOf(swept, 0, 0);
   const reading = readMatch(entry, near, target);
-  if (!reading) return undefined;
+  if (!reading || !at) return reading;
   const re = new Float64Array(swept.ports ** 2);
   const im = new Float64Array(swept.ports ** 2);
   return sharpenMatch(reading, entry, near, target, (f) => {
-    solver.solve(f, re, im, 0);
+    at(f, re, im);
     return re[0] * re[0] + im[0] * im[0];
   });
 }
@@ -179,19 +157,14 @@ async function project(request: { text: string }): Promise<Reading<Project>> {
   }
 }
 
-/** Brings a design's modelled response back to its ideal targets, or within the limits of its plots. */
-async function retuneDesign(
-  request: { project: Project; design: Design; aim: 'ideal' | 'limits' },
+/** Runs a study of a design. */
+async function study(
+  request: { project: Project; design: Design; study: StudyId },
   context: JobContext,
 ): Promise<Reading<Retuned>> {
-  const takeTurns = turns(context);
   try {
-    const study = request.aim === 'limits' ? limitSteps : retuneSteps;
-    const steps = study(request.project, request.design);
-    for (let step = steps.next(); ; step = steps.next()) {
-      if (step.done) return { value: step.value };
-      await takeTurns(step.value);
-    }
+    const steps = studies[request.study].steps(request.project, request.design);
+    return { value: await pace(steps, turns(context)) };
   } catch (error) {
     if (error instanceof RetuneError) return { problem: error.message };
     throw error;
@@ -266,7 +239,7 @@ export const jobs = {
   impedanceCurve,
   touchstone,
   project,
-  retune: retuneDesign,
+  study,
   profiles,
   candidates,
 };

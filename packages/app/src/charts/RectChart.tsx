@@ -18,7 +18,7 @@ import { linesOf, rowsOf } from './labels';
 import { Marker } from './Marker';
 import { curvePath, pixelsOf } from './path';
 import { useSize } from './size';
-import { strokeProps, type ChartMarker, type MarkerActions, type Trace } from './types';
+import { strokeOf, type ChartMarker, type MarkerActions, type Trace } from './types';
 import { useWheel } from './wheel';
 
 export interface Axis {
@@ -432,7 +432,7 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
                     fill="none"
                     stroke={colour(t.colour)}
                     strokeLinejoin="round"
-                    {...strokeProps[t.stroke]}
+                    {...strokeOf(t.kind)}
                   />
                 ))}
               </g>
@@ -510,7 +510,7 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
           <table>
             <tbody>
               {traces
-                .filter((t) => t.stroke !== 'influence')
+                .filter((t) => t.kind.role !== 'influence')
                 .map((t) => (
                   <tr key={t.id}>
                     <td style={{ color: colour(t.colour) }}>{t.label}</td>

@@ -17,14 +17,14 @@ import { boxOf, placeAround, type Box as LabelBox } from './labels';
 import { SmithGrid, smithNumbers, type SmithGridName } from './SmithGrid';
 import { SmithPath, type ArcActions, type SmithArc } from './SmithPath';
 import { useSize } from './size';
-import { nameProps, strokeProps, type ChartMarker, type Stroke } from './types';
+import { nameProps, countedLevel, isOf, strokeOf, type ChartMarker, type Kind } from './types';
 import { useWheel } from './wheel';
 
 export interface SmithTrace {
   readonly id: string;
   readonly label: string;
   readonly colour: ColourName;
-  readonly stroke: Stroke;
+  readonly kind: Kind;
   readonly freq: Float64Array;
   readonly re: Float64Array;
   readonly im: Float64Array;
@@ -196,12 +196,13 @@ export const SmithChart = memo(function SmithChart({
   const dot = (trace: SmithTrace, f: number) =>
     f < trace.freq[0] || f > trace.freq[trace.freq.length - 1] ? undefined : place(interpolate(trace, f));
 
+  const counted = countedLevel(traces);
   const spots = traces.flatMap((trace) =>
-    trace.stroke === 'data' || trace.stroke === 'influence'
+    trace.kind.role !== 'level'
       ? []
       : markers.flatMap((m) => {
           const p = dot(trace, m.x);
-          const shown = trace.stroke === 'modelled';
+          const shown = isOf(trace.kind, counted);
           return p ? [{ key: `${trace.id}:${m.id}`, ...p, shown, text: m.label }] : [];
         }),
   );
@@ -266,7 +267,7 @@ export const SmithChart = memo(function SmithChart({
                 fill="none"
                 stroke={colour(t.colour)}
                 strokeLinejoin="round"
-                {...strokeProps[t.stroke]}
+                {...strokeOf(t.kind)}
               />
             ))}
           </g>

@@ -1,7 +1,38 @@
+import { truest, type LevelId } from '@ditch/core/levels';
 import { colour, type ColourName } from '../theme';
 
-/** How a trace is drawn: the stroke says at which level it was computed, or that it is data. */
-export type Stroke = 'ideal' | 'modelled' | 'data' | 'influence';
+/** What a curve is: the answer of a level, something laid over it, or the influence of what is pointed at. */
+export type Kind =
+  | { readonly role: 'level'; readonly level: LevelId }
+  | { readonly role: 'overlay' }
+  | { readonly role: 'influence' };
+
+interface Stroke {
+  readonly strokeWidth: number;
+  readonly strokeDasharray?: string;
+  readonly strokeLinecap?: 'round';
+  readonly strokeOpacity?: number;
+}
+
+/** A level never changes the colour of a curve, only its stroke. */
+export const levelStrokes: Readonly<Record<LevelId, Stroke>> = {
+  ideal: { strokeWidth: 1.6, strokeDasharray: '0.1 4', strokeLinecap: 'round' },
+  modelled: { strokeWidth: 1.8 },
+};
+const roleStrokes: Readonly<Record<Exclude<Kind['role'], 'level'>, Stroke>> = {
+  overlay: { strokeWidth: 1.3, strokeDasharray: '6 3' },
+  influence: { strokeWidth: 4, strokeOpacity: 0.28 },
+};
+export const strokeOf = (kind: Kind): Stroke =>
+  kind.role === 'level' ? levelStrokes[kind.level] : roleStrokes[kind.role];
+
+/** The level that counts among some curves: the one truest to the copper. */
+export const countedLevel = (kinds: readonly { readonly kind: Kind }[]): LevelId | undefined =>
+  truest(kinds.flatMap(({ kind }) => (kind.role === 'level' ? [kind.level] : [])));
+
+/** Whether a curve is that of a level. */
+export const isOf = (kind: Kind, level: LevelId | undefined): boolean =>
+  kind.role === 'level' && kind.level === level;
 
 export interface Trace {
   readonly id: string;
@@ -14,7 +45,7 @@ export interface Trace {
   /** Its label stands in the read-out only. */
   readonly unlabelled?: boolean;
   readonly colour: ColourName;
-  readonly stroke: Stroke;
+  readonly kind: Kind;
   readonly x: ArrayLike<number>;
   readonly y: ArrayLike<number>;
 }
@@ -34,18 +65,6 @@ export interface MarkerActions {
   readonly onMarkerAdd?: (x: number) => void;
   readonly onMarkerRemove?: (id: string) => void;
 }
-
-export const strokeProps: Readonly<
-  Record<
-    Stroke,
-    { strokeWidth: number; strokeDasharray?: string; strokeLinecap?: 'round'; strokeOpacity?: number }
-  >
-> = {
-  ideal: { strokeWidth: 1.6, strokeDasharray: '0.1 4', strokeLinecap: 'round' },
-  modelled: { strokeWidth: 1.8 },
-  data: { strokeWidth: 1.3, strokeDasharray: '6 3' },
-  influence: { strokeWidth: 4, strokeOpacity: 0.28 },
-};
 
 /** How a name is written onto a chart: with a rim in the ground's colour, so that it is read over curves. */
 export const nameProps = {

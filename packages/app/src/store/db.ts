@@ -1,5 +1,6 @@
 import Dexie, { type EntityTable } from 'dexie';
 import type { DataBlock, Project } from '@ditch/core/network';
+import type { Simulated } from '../bridge/jobs';
 
 export interface StoredProject {
   readonly id: string;
@@ -36,15 +37,25 @@ export interface StoredStep {
   readonly data: readonly string[];
 }
 
+/** A response that took long, by the digest of all that it depends on. */
+export interface StoredResponse {
+  readonly hash: string;
+  /** Milliseconds since 1970. */
+  readonly at: number;
+  readonly result: Simulated;
+}
+
 /** The browser's database of projects, checkpoints and histories. */
 export const db = new Dexie('ditch') as Dexie & {
   projects: EntityTable<StoredProject, 'id'>;
   checkpoints: EntityTable<StoredCheckpoint, 'id'>;
   histories: EntityTable<StoredHistory, 'id'>;
+  responses: EntityTable<StoredResponse, 'hash'>;
 };
 
 db.version(1).stores({ projects: 'id, modified', checkpoints: 'id, projectId, created' });
 db.version(2).stores({ histories: 'id' });
+db.version(3).stores({ responses: 'hash, at' });
 
 /** Why the storage refused, in words. */
 export function storageMessage(error: unknown): string {

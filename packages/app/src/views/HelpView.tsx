@@ -77,7 +77,7 @@ function Sample({ part }: { part: PartDefinition }) {
     const empty = emptyDesign('sample', laminates[0].id, 'microstrip', '10 GHz');
     const [variant] = part.variants;
     let { design } = grow(empty, undefined, variant.id);
-    if (part.kind !== 'port' && !part.carries)
+    if (part.kind !== 'port' && !part.line)
       for (const node of openNodes(design)) {
         const line = grow(design, node, 'line');
         design = {

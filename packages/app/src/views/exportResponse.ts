@@ -1,5 +1,7 @@
 import { writeTouchstone, writeParameterCsv } from '@ditch/core/formats';
-import { circuitOf, resolveDesign } from '@ditch/core/network';
+import { layOut } from '@ditch/core/artwork';
+import { levelById, type LevelId } from '@ditch/core/levels';
+import { resolveDesign } from '@ditch/core/network';
 import { run } from '../bridge/bridge';
 import { download, fileName } from '../controls/files';
 import { simulation } from '../responses';
@@ -8,20 +10,20 @@ import { say, useSession } from '../store/session';
 /** Computes a design's S-parameters at its sweep and hands them out as a file. */
 export async function exportResponse(
   designId: string,
-  level: 'ideal' | 'modelled',
+  level: LevelId,
   format: 'ri' | 'ma' | 'db' | 'csv',
 ): Promise<void> {
   const { project } = useSession.getState();
   const design = project?.designs.find((d) => d.id === designId);
   if (!project || !design) return;
   const resolved = resolveDesign(project, design);
-  const circuit = circuitOf(resolved, level);
-  if (!circuit || !resolved.sweep) {
+  const subject = levelById[level].subject(resolved, () => layOut(resolved));
+  if (!subject || !resolved.sweep) {
     say('The design has an error, so there is no response to export. The review says what is wrong.');
     return;
   }
   try {
-    const task = { circuit, sweep: resolved.sweep };
+    const task = { level, subject, sweep: resolved.sweep };
     const [{ swept: data }] = await run('simulate', simulation([task], project.data));
     if (!data) return;
     const name = `${fileName(design.name)}-${level}`;

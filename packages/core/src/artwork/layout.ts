@@ -62,6 +62,7 @@ export function layOut(resolved: Pick<ResolvedDesign, 'pieces' | 'stack'>): Layo
     parts.get(piece.kind)!.artwork(piece.values!, {
       pins: piece.nodes.length,
       settings: piece.settings,
+      facts: piece.facts,
       // Behind a mounted part stands a pad for it, however wide the lines are.
       width: (pin) =>
         around.neighbour(piece, pin) ??

@@ -89,7 +89,7 @@ export function acrossAt(design: Design, node: string): Readonly<Record<string, 
       for (const { piece } of pinsAtNode(design, n)) {
         if (seen.has(piece.id)) continue;
         seen.add(piece.id);
-        if (parts.get(piece.kind)?.carries) {
+        if (parts.get(piece.kind)?.line) {
           if (piece.held.z0 !== undefined) return { z0: piece.held.z0 };
           if (piece.held.width !== undefined) return { width: piece.held.width };
         }

@@ -37,7 +37,7 @@ function makePiece(design: Design, id: string, node: string | undefined, data?: 
   };
   const met = node === undefined ? undefined : acrossAt(design, node);
   const held: Record<string, string> = { ...variant.held };
-  if (part.carries && met) {
+  if (part.line && met) {
     delete held.z0;
     Object.assign(held, met);
   }
@@ -153,7 +153,7 @@ export function replaceBy(design: Design, id: string, variant: string): Grown {
 /** Splits a line at a share of its length (0 to 1); the two halves meet at a new node. */
 export function splitLine(design: Design, id: string, share: number): Grown {
   const piece = design.pieces.find((p) => p.id === id);
-  if (!piece || !parts.get(piece.kind)?.carries || piece.nodes.length !== 2)
+  if (!piece || !parts.get(piece.kind)?.line || piece.nodes.length !== 2)
     throw new GrowError('only a line between two pins can be split');
   if (!(share > 0 && share < 1)) throw new GrowError('a line is split between its ends');
   const middle = freshNode();

@@ -1,5 +1,5 @@
 import type { PlotPlane, ResolvedDesign } from './resolve';
-import type { Circuit } from './simulate';
+import { portPiece, type Circuit } from './simulate';
 
 /** A node of no document: where a circuit is cut open to be looked into. */
 const CUT = '#plane';
@@ -18,20 +18,19 @@ export function seenFrom(
 ): Circuit | undefined {
   const first = circuit.pieces.find((p) => p.kind === 'port' && p.settings.number === '1');
   if (!first) return undefined;
-  const values = reference === undefined ? first.values : { z: { re: reference, im: 0 } };
-  if (!look) return { ...circuit, pieces: circuit.pieces.map((p) => (p === first ? { ...p, values } : p)) };
+  const z = reference === undefined ? first.values.z : { re: reference, im: 0 };
+  if (!look)
+    return { ...circuit, pieces: circuit.pieces.map((p) => (p === first ? portPiece(p.nodes[0], z, 1) : p)) };
   const index = resolved.pieces.filter((p) => p.values).findIndex((p) => p.id === look.piece);
   const into = circuit.pieces[index];
   if (!into || into.kind === 'port' || into.nodes[look.pin] === undefined) return undefined;
   return {
     ...circuit,
     pieces: [
-      { kind: 'port', nodes: [CUT], values, settings: { number: '1' } },
+      portPiece(CUT, z, 1),
       ...circuit.pieces.map((p, i) => {
         if (i === index) return { ...p, nodes: p.nodes.map((n, pin) => (pin === look.pin ? CUT : n)) };
-        return p.kind === 'port'
-          ? { ...p, settings: { ...p.settings, number: String(Number(p.settings.number) + 1) } }
-          : p;
+        return p.kind === 'port' ? portPiece(p.nodes[0], p.values.z, Number(p.settings.number) + 1) : p;
       }),
     ],
   };

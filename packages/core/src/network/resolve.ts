@@ -8,7 +8,7 @@ import {
   type MediumId,
   type Substrate,
 } from '../lines';
-import { FaceError, parts, type PartValues, type ResolveContext } from '../parts';
+import { FaceError, parts, type PartFacts, type PartValues, type ResolveContext } from '../parts';
 import type { SData } from '../results';
 import { resolveStack, type ResolvedStack, type StackField } from '../stack';
 import {
@@ -69,6 +69,8 @@ export interface ResolvedPiece {
   readonly held: readonly string[];
   /** All faces; undefined where a held one is wrong. */
   readonly values?: PartValues;
+  /** What it learnt from what it meets. */
+  readonly facts: PartFacts;
   /** What the recipe's theory asks its first property to be, SI. */
   readonly theory?: number;
 }
@@ -399,7 +401,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
       // Without the values it is made of, theory asks for nothing.
       message(error);
     }
-    pieces.push({ id, name, kind, role, nodes, settings: piece.settings ?? {}, held, theory });
+    pieces.push({ id, name, kind, role, nodes, settings: piece.settings ?? {}, held, facts: {}, theory });
     return read;
   });
   const around = surroundings(pieces);
@@ -418,8 +420,11 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     if (!context) return;
     failures.delete(i);
     try {
+      const definition = parts.get(piece.kind)!;
       // The pieces made above are this function's own; they are not changed once handed out.
-      (piece as { values?: PartValues }).values = parts.get(piece.kind)!.resolve(read, context);
+      const own = piece as { values?: PartValues; facts: PartFacts };
+      own.values = definition.resolve(read, context);
+      own.facts = definition.facts?.(read, context) ?? {};
     } catch (error) {
       failures.set(i, error);
     }
@@ -430,7 +435,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     else work(i);
   });
   // A junction beside a junction learns its width from what that one meets, so their turn comes until nothing changes.
-  const state = () => JSON.stringify(fitting.map((i) => pieces[i].values));
+  const state = () => JSON.stringify(fitting.map((i) => [pieces[i].values, pieces[i].facts]));
   for (let round = 0, before = ''; round <= fitting.length && before !== state(); round++) {
     before = state();
     for (const i of fitting) work(i);

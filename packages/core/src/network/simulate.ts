@@ -1,42 +1,76 @@
 import { media, Sections, type MediumId, type Substrate } from '../lines';
-import { parts, type ElectricalContext, type Level, type PartValues } from '../parts';
+import { parts, type ElectricalContext, type Model, type PartState, type PartValues } from '../parts';
+import type { Complex } from '../numeric';
 import type { SData } from '../results';
-import type { ResolvedDesign } from './resolve';
-import { sampleNetwork, type Network } from './solve';
+import type { ResolvedDesign, ResolvedPiece } from './resolve';
+import { solveNetwork, type Network } from './solve';
 
-/** Everything a response depends on, as plain data: sent to the worker, and the key under which the result is kept. */
+/** A piece as a model sees it: the nodes at its pins and what that model reads of it. */
+export interface CircuitPiece extends PartState {
+  readonly kind: string;
+  readonly nodes: readonly string[];
+}
+
+/** Everything that a response of the network solution depends on, as plain data: sent to a worker, the key of its results. */
 export interface Circuit {
-  readonly level: Level;
+  readonly model: Model;
   readonly medium: MediumId;
   readonly substrate: Substrate;
   readonly f0: number;
-  readonly pieces: readonly {
-    readonly kind: string;
-    readonly nodes: readonly string[];
-    readonly values: PartValues;
-    readonly settings: Readonly<Record<string, string>>;
-  }[];
+  readonly pieces: readonly CircuitPiece[];
 }
 
 /** Places whose errors leave the circuit itself alone. */
 const BESIDE: ReadonlySet<string> = new Set(['sweep', 'marker', 'goal', 'limit', 'plane']);
 
-/**
- * The circuit of a design at one level, or undefined while the design has errors.
- * Faces that the level does not look at are left out, so that they do not change the key.
- */
-export function circuitOf(resolved: ResolvedDesign, level: Level): Circuit | undefined {
-  const { stack, f0, medium, pieces } = resolved;
-  const blocking = resolved.problems.some((p) => !BESIDE.has(p.place.kind));
-  if (!stack || f0 === undefined || blocking) return undefined;
+/** Whether a design can be solved: nothing that its response depends on has an error. */
+export const isSound = (resolved: ResolvedDesign): boolean =>
+  resolved.stack !== undefined &&
+  resolved.f0 !== undefined &&
+  !resolved.problems.some((p) => !BESIDE.has(p.place.kind));
+
+const pick = <T>(from: Readonly<Record<string, T>>, names: readonly string[]): Record<string, T> =>
+  Object.fromEntries(names.flatMap((name) => (Object.hasOwn(from, name) ? [[name, from[name]]] : [])));
+
+/** What a port is to the solution. */
+const PORT_READS = ['z', 'number'];
+
+/** A piece with only what a model reads of it. */
+export function seenBy(
+  model: Model,
+  piece: Pick<ResolvedPiece, 'kind' | 'nodes' | 'settings' | 'facts'> & { readonly values: PartValues },
+): CircuitPiece {
+  const reads = parts.get(piece.kind)?.models?.[model].reads ?? PORT_READS;
   return {
-    level,
-    medium,
-    substrate: stack.substrate,
-    f0,
-    pieces: pieces.flatMap((p) =>
-      p.values ? [{ kind: p.kind, nodes: p.nodes, values: p.values, settings: p.settings }] : [],
-    ),
+    kind: piece.kind,
+    nodes: piece.nodes,
+    values: pick(piece.values, reads),
+    settings: pick(piece.settings, reads),
+    facts: pick(piece.facts, reads),
+  };
+}
+
+/** A port as the solution sees it. @param z its reference, ohm */
+export const portPiece = (node: string, z: Complex, number: number): CircuitPiece => ({
+  kind: 'port',
+  nodes: [node],
+  values: { z },
+  settings: { number: String(number) },
+  facts: {},
+});
+
+/**
+ * The circuit of a design in one model, or undefined while the design has errors. What the model does not read is left
+ * out, so that it does not change the key.
+ */
+export function circuitOf(resolved: ResolvedDesign, model: Model): Circuit | undefined {
+  if (!isSound(resolved)) return undefined;
+  return {
+    model,
+    medium: resolved.medium,
+    substrate: resolved.stack!.substrate,
+    f0: resolved.f0!,
+    pieces: resolved.pieces.flatMap((p) => (p.values ? [seenBy(model, { ...p, values: p.values })] : [])),
   };
 }
 
@@ -54,9 +88,9 @@ export function networkOf(circuit: Circuit, data: (id: string) => SData | undefi
   const joined: Network['parts'][number][] = [];
   for (const piece of circuit.pieces) {
     const definition = parts.get(piece.kind);
-    if (definition?.electrical)
+    if (definition?.models)
       joined.push({
-        electrical: definition.electrical(piece.values, piece.settings, circuit.level, context),
+        electrical: definition.models[circuit.model].electrical(piece, context),
         nodes: piece.nodes,
       });
     else ports.push({ node: piece.nodes[0], z0: piece.values.z, number: Number(piece.settings.number) });
@@ -65,29 +99,12 @@ export function networkOf(circuit: Circuit, data: (id: string) => SData | undefi
   return { parts: joined, ports };
 }
 
-export interface SimulationHooks {
-  /** Called now and then with the share done; a true return stops the simulation. */
-  readonly progress?: (done: number) => boolean | void;
-  /** Points between two calls. */
-  readonly every?: number;
-}
-
-/** S-parameters of a circuit at `freq` (Hz). Returns undefined when a hook stopped it. */
-export function simulate(
+/** S-parameters of a circuit at `freq` (Hz) in one go. */
+export const simulate = (
   circuit: Circuit,
   freq: Float64Array,
   data: (id: string) => SData | undefined,
-  hooks: SimulationHooks = {},
-): SData | undefined {
-  const sampling = sampleNetwork(networkOf(circuit, data), freq);
-  const every = hooks.progress ? (hooks.every ?? 256) : freq.length;
-  while (sampling.done < freq.length) {
-    sampling.advance(sampling.done + every);
-    // A last stretch shorter than the others is not told: the result itself follows.
-    if (sampling.done % every === 0 && hooks.progress?.(sampling.done / freq.length)) return undefined;
-  }
-  return sampling.data;
-}
+): SData => solveNetwork(networkOf(circuit, data), freq);
 
 /** Frequencies from `start` to `stop` (both included, Hz). With one point, `start`. */
 export function frequencies(

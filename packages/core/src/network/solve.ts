@@ -1,4 +1,12 @@
-import { planElimination, solveComplex, solveSingular, type Complex, type Elimination } from '../numeric';
+import {
+  drive,
+  planElimination,
+  solveComplex,
+  solveSingular,
+  type Complex,
+  type Elimination,
+  type Steps,
+} from '../numeric';
 import type { SData } from '../results';
 import type { Electrical } from '../electrical';
 
@@ -341,41 +349,22 @@ export function createSolver(joined: Network): NetworkSolver {
   };
 }
 
-/** S-parameters being computed: the frequencies below `done` stand in `data`, `advance` computes those up to `to`. */
-export interface Sampling {
-  readonly data: SData;
-  readonly done: number;
-  advance(to: number): void;
-}
-
-/**
- * Begins the S-parameters of a network at all of `freq` (Hz). The caller decides how many to compute at a time, so that
- * one loop serves those who wait and those who must let others have a turn.
- */
-export function sampleNetwork(
+/** S-parameters of a network at all of `freq` (Hz); a step is one frequency. */
+export function* samplingSteps(
   network: Network,
   freq: Float64Array,
   solver = createSolver(network),
-): Sampling {
+): Steps<SData> {
   const size = solver.ports * solver.ports;
   const re = new Float64Array(freq.length * size);
   const im = new Float64Array(freq.length * size);
-  let done = 0;
-  return {
-    data: { ports: solver.ports, freq, re, im, z0: network.ports.map((p) => p.z0) },
-    get done() {
-      return done;
-    },
-    advance(to) {
-      for (const end = Math.min(to, freq.length); done < end; done++)
-        solver.solve(freq[done], re, im, done * size);
-    },
-  };
+  for (let k = 0; k < freq.length; k++) {
+    solver.solve(freq[k], re, im, k * size);
+    yield (k + 1) / freq.length;
+  }
+  return { ports: solver.ports, freq, re, im, z0: network.ports.map((p) => p.z0) };
 }
 
 /** S-parameters of a network at all frequencies (Hz) in one go. */
-export function solveNetwork(network: Network, freq: Float64Array): SData {
-  const sampling = sampleNetwork(network, freq);
-  sampling.advance(freq.length);
-  return sampling.data;
-}
+export const solveNetwork = (network: Network, freq: Float64Array): SData =>
+  drive(samplingSteps(network, freq));

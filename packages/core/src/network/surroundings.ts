@@ -47,7 +47,7 @@ export function surroundings(pieces: readonly ResolvedPiece[]): Surroundings {
         if (!other.piece.values || !definition?.widths) continue;
         const width = definition.widths(other.piece.values, other.piece.settings)[other.pin];
         if (width === undefined) continue;
-        if (definition.carries) return width;
+        if (definition.line) return width;
         found ??= width;
       }
       return found;

@@ -7,3 +7,4 @@ export * from './matrix';
 export * from './quadrature';
 export * from './least-squares';
 export * from './sparse';
+export * from './steps';

@@ -1,4 +1,5 @@
 import { solveReal } from './matrix';
+import { drive, type Steps } from './steps';
 
 export interface LeastSquaresOptions {
   /** Step of each unknown for the differences of the Jacobian. */
@@ -30,7 +31,7 @@ export function* leastSquaresSteps(
   start: readonly number[],
   m: number,
   options: LeastSquaresOptions,
-): Generator<number, LeastSquaresResult, void> {
+): Steps<LeastSquaresResult> {
   const n = start.length;
   const { maxIterations = 50, tolerance = 1e-12, lower, upper } = options;
   const steps = Array.from({ length: n }, (_, i) =>
@@ -104,7 +105,5 @@ export function* leastSquaresSteps(
 }
 
 /** The same in one go. */
-export function leastSquares(...args: Parameters<typeof leastSquaresSteps>): LeastSquaresResult {
-  const steps = leastSquaresSteps(...args);
-  for (let step = steps.next(); ; step = steps.next()) if (step.done) return step.value;
-}
+export const leastSquares = (...args: Parameters<typeof leastSquaresSteps>): LeastSquaresResult =>
+  drive(leastSquaresSteps(...args));

@@ -38,6 +38,16 @@ export type PartValues = Readonly<Record<string, Complex>>;
 /** Settings of a part that are not quantities: which data a block holds, a port's number. */
 export type PartSettings = Readonly<Record<string, string>>;
 
+/** What a part learnt from what it meets and is no quantity of its own: that a part is mounted at an arm, widths along it (m). */
+export type PartFacts = Readonly<Record<string, boolean | readonly number[]>>;
+
+/** A part with everything that is known of it. */
+export interface PartState {
+  readonly values: PartValues;
+  readonly settings: PartSettings;
+  readonly facts: PartFacts;
+}
+
 /** A held face that cannot be; `face` is the one to change. */
 export class FaceError extends RangeError {
   constructor(
@@ -76,7 +86,51 @@ export interface ElectricalContext {
   readonly data: (id: string) => SData | undefined;
 }
 
-export type Level = 'ideal' | 'modelled';
+/** In what a part may be asked for its electrical behaviour. */
+export type Model = 'ideal' | 'modelled';
+
+/** Something for each model: a further model has to be given wherever this stands. */
+export type InModel<T> = Readonly<Record<Model, T>>;
+export const MODELS: readonly Model[] = ['ideal', 'modelled'];
+
+/** A part that is the same in every model. */
+export const alike = (model: PartModel): InModel<PartModel> => ({ ideal: model, modelled: model });
+
+/** How a part answers in one model. */
+export interface PartModel {
+  /**
+   * Names of the faces, settings and facts that the answer depends on. It is given these and no other, so that what it
+   * does not look at leaves its results as they are.
+   */
+  readonly reads: readonly string[];
+  electrical(state: PartState, context: ElectricalContext): Electrical;
+}
+
+/** A uniform length of line: ohm and radians at the design frequency, m. */
+export interface UniformLine {
+  readonly z0: number;
+  readonly theta: number;
+  readonly width: number;
+  readonly length: number;
+}
+
+/** How a part grows from nothing to what it is, for the way on a Smith chart. */
+export interface Growth {
+  /** Faces that grow along. */
+  readonly faces: readonly string[];
+  /** The part as a share of itself. @param across it hangs beside the way instead of lying in it */
+  at(values: PartValues, share: number, across: boolean): PartValues;
+  /** Whether it is less of a way the larger its value. */
+  inverse?(across: boolean): boolean;
+  /** Share at which it is as good as not there, nearest to what it is; absent: 0. */
+  beginning?(values: PartValues): number;
+}
+
+/** A face that says what a part is, with the name that lists have for it. */
+export interface Told {
+  readonly face: string;
+  readonly as?: string;
+}
 
 export interface Point {
   readonly x: number;
@@ -103,6 +157,7 @@ export interface Artwork {
 export interface ArtworkContext {
   readonly pins: number;
   readonly settings: PartSettings;
+  readonly facts: PartFacts;
   /** Width in m of the line met at a pin, for parts without one of their own. */
   readonly width: (pin: number) => number;
   /** How much of this part's centre line the junction at a pin covers with its own copper, m. */
@@ -149,8 +204,12 @@ export interface PartDefinition {
   readonly variants: readonly Variant[];
   readonly properties: readonly Property[];
   readonly choices?: readonly Choice[];
-  /** A length of line: its copper has a width, and junctions cover its ends. */
-  readonly carries?: 'line';
+  /** A uniform length of line: junctions cover its ends, it can be split, and its copper has handles. */
+  line?(values: PartValues): UniformLine;
+  /** Absent where it has no in-between. */
+  readonly grows?: Growth;
+  /** The faces that say what it is, in lists. Absent: it is not listed. */
+  readonly tells?: readonly Told[];
   /** Works with imported data: it is grown with one of the project's. */
   readonly asks?: 'data';
   /** Mounted between two pads: drawn from pin to pin where both are placed already. */
@@ -163,6 +222,8 @@ export interface PartDefinition {
    * @throws FaceError naming the face, RangeError where the physics cannot follow (an impedance no width has)
    */
   resolve(held: PartValues, context: ResolveContext): PartValues;
+  /** What it learns from what it meets, where that is no quantity of its own. */
+  facts?(held: PartValues, context: ResolveContext): PartFacts;
   /** A length in m that expressions of its faces may name, such as `lambda`, from the faces held so far. */
   local?(name: string, held: PartValues, context: ResolveContext): number | undefined;
   /** Takes what it lacks from the copper it meets, so that it is worked out after its neighbours. */
@@ -172,12 +233,7 @@ export interface PartDefinition {
   /** Length of a line's centre line that this part covers with copper of its own, at each pin, m. */
   setbacks?(values: PartValues, settings: PartSettings): readonly number[];
   /** Absent for a port, which the solution treats itself. */
-  electrical?(
-    values: PartValues,
-    settings: PartSettings,
-    level: Level,
-    context: ElectricalContext,
-  ): Electrical;
+  readonly models?: InModel<PartModel>;
   /**
    * What closes a line: the impedance in ohm that it shows at f0, from those of its held faces that count.
    * @param read the value held at a face
@@ -198,6 +254,12 @@ export interface PartDefinition {
 /** A quantity's real value, or `fallback` where it is left out. */
 export const valueOf = (values: PartValues, face: string, fallback = 0): number =>
   values[face] ? values[face].re : fallback;
+
+/** Values with some faces, where they are there, as many times as large. */
+export const scaled = (values: PartValues, faces: readonly string[], by: number): PartValues => ({
+  ...values,
+  ...Object.fromEntries(faces.flatMap((f) => (values[f] ? [[f, { re: values[f].re * by, im: 0 }]] : []))),
+});
 
 /** Real numbers as a part's values. */
 export const realValues = (values: Readonly<Record<string, number>>): PartValues =>

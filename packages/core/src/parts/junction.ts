@@ -1,7 +1,16 @@
 import { idealJoint, type Electrical } from '../electrical';
 import { C0, ETA0 } from '../numeric';
 import { linePoint, type Medium, type MediumId, type Substrate } from '../lines';
-import type { ElectricalContext, PartRemark, PartSettings, PartValues, Property } from './contract';
+import type {
+  ElectricalContext,
+  InModel,
+  PartModel,
+  PartRemark,
+  PartSettings,
+  PartState,
+  PartValues,
+  Property,
+} from './contract';
 
 /** What the junction models need to know of a line, at the design frequency. */
 export interface LineAtFrequency {
@@ -134,16 +143,18 @@ export function armsFit(
 
 export const mm = (x: number): string => `${Number((x * 1e3).toPrecision(3))} mm`;
 
-/** The junction of a part at a level: an ideal joint at the ideal one, and where no line says its widths. */
-export function junctionElectrical(
+/**
+ * What a junction is in each model: an ideal joint of its pins, and what `model` makes of the lines it meets; where that
+ * is undefined, because no line says its widths, the joint as well.
+ */
+export const joint = (
   pins: number,
-  values: PartValues,
-  names: readonly string[],
-  level: 'ideal' | 'modelled',
-  model: () => Electrical,
-): Electrical {
-  return level === 'ideal' || names.some((n) => values[n] === undefined) ? idealJoint(pins) : model();
-}
+  reads: readonly string[],
+  model: (state: PartState, context: ElectricalContext) => Electrical | undefined,
+): InModel<PartModel> => ({
+  ideal: { reads: [], electrical: () => idealJoint(pins) },
+  modelled: { reads, electrical: (state, context) => model(state, context) ?? idealJoint(pins) },
+});
 
 /** Which way a side arm points. */
 export const sideOf = (settings: PartSettings): 1 | -1 => (settings.side === 'right' ? -1 : 1);

@@ -66,6 +66,8 @@ interface Case {
 
 const at = (piece: ResolvedPiece, face = ''): Place => ({ kind: 'piece', piece: piece.id, face });
 
+const isLine = (piece: ResolvedPiece): boolean => parts.get(piece.kind)?.line !== undefined;
+
 /** Pins that meet nothing, and pins that meet too much at once. */
 function askJoints({ design, resolved, around, add }: Case): void {
   for (const [node, pins] of around.byNode) {
@@ -92,7 +94,7 @@ function askJoints({ design, resolved, around, add }: Case): void {
       });
       continue;
     }
-    const copper = pins.filter(({ piece: p }) => p.values && parts.get(p.kind)?.carries);
+    const copper = pins.filter(({ piece: p }) => p.values && isLine(p));
     if (copper.length > 2)
       add({
         place: at(piece),
@@ -100,7 +102,7 @@ function askJoints({ design, resolved, around, add }: Case): void {
       });
     if (
       copper.length === 2 &&
-      pins.every(({ piece: p }) => parts.get(p.kind)?.carries || parts.get(p.kind)?.bridges)
+      pins.every(({ piece: p }) => isLine(p) || parts.get(p.kind)?.bridges)
     ) {
       const [a, b] = copper.map(
         (c) => parts.get(c.piece.kind)!.widths!(c.piece.values!, c.piece.settings)[c.pin]!,
@@ -185,9 +187,12 @@ function askPieces({ design, resolved, around, add }: Case): void {
     const { values } = piece;
     const definition = parts.get(piece.kind);
     if (!values || !definition) continue;
-    const width = definition.carries ? values.width?.re : undefined;
-    if (width !== undefined) {
-      const place = at(piece, 'width');
+    // What takes its widths from the lines it meets has none of its own to question.
+    const widths = definition.fits ? [] : (definition.widths?.(values, piece.settings) ?? []);
+    const width = Math.min(...widths.flatMap((w) => w ?? []));
+    if (Number.isFinite(width)) {
+      const faces = definition.properties.flatMap((p) => p.faces);
+      const place = at(piece, faces.find((f) => values[f.name]?.re === width)?.name);
       if (width < stack.minWidth)
         add({
           place,

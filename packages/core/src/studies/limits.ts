@@ -10,7 +10,7 @@ import {
   type Project,
   type ResolvedDesign,
 } from '../network';
-import { leastSquaresSteps } from '../numeric';
+import { leastSquaresSteps, share, type Steps } from '../numeric';
 import { concerns, excess, measureOf, over, plotCurves, rolesOf, type LimitLine } from '../plots';
 import { ConversionError, type SData } from '../results';
 import { formatNumber, formatQuantity, namesIn, QuantityError } from '../units';
@@ -76,7 +76,7 @@ export function freeOfStrip(
  * are there by the lengths and widths that retuning may move. Yields the share done, many times a second.
  * @throws RetuneError in words
  */
-export function* limitSteps(project: Project, design: Design): Generator<number, Retuned, void> {
+export function* limitSteps(project: Project, design: Design): Steps<Retuned> {
   const find = dataFinder(project.data);
   const first = resolveDesign(project, design);
   const ideal = circuitOf(first, 'ideal');
@@ -165,15 +165,15 @@ export function* limitSteps(project: Project, design: Design): Generator<number,
       return Math.max(-Infinity, ...all);
     });
 
-  const share = Math.sqrt(1 / total);
-  function* search(start: readonly number[], margin: number, from: number, to: number) {
+  const even = Math.sqrt(1 / total);
+  function* search(start: readonly number[], margin: number, from: number, to: number): Steps<number[]> {
     const steps = leastSquaresSteps(
       (x, out) => {
         const s = solve(putAll(design, free, x));
         if (!s) return false;
         out.fill(0);
         write(s, margin, out);
-        for (let i = 0; i < total; i++) out[i] *= share;
+        for (let i = 0; i < total; i++) out[i] *= even;
         free.forEach((v, i) => (out[total + i] = (REST * (x[i] - v.value)) / v.reach));
         return true;
       },
@@ -187,10 +187,7 @@ export function* limitSteps(project: Project, design: Design): Generator<number,
         tolerance: 1e-4,
       },
     );
-    for (let step = steps.next(); ; step = steps.next()) {
-      if (step.done) return step.value.x;
-      yield from + (to - from) * step.value;
-    }
+    return (yield* share(steps, from, to)).x;
   }
   const largest = (x: readonly number[]): number => {
     const s = solve(putAll(design, free, x));

@@ -2,6 +2,8 @@ import { beyond } from '../grow';
 import {
   GROUND,
   networkOf,
+  portPiece,
+  seenBy,
   solveNetwork,
   type Circuit,
   type PlotPlane,
@@ -47,48 +49,9 @@ const MOST = 60;
 const stepsOf = (values: PartValues): number =>
   Math.min(48, Math.max(10, Math.ceil((values.theta?.re ?? 0.6) / 0.06)));
 
-/** Stands for a value without end: what a mounted part begins from where a larger value is less of a way. */
-const ENDLESS = 1e9;
-
-/** Whether a mounted part is less of a way the larger its value. */
-const isInverse = (kind: string, across: boolean): boolean =>
-  kind === 'capacitor' ? !across : (kind === 'resistor' || kind === 'inductor') && across;
-
-/**
- * The values of a piece grown to a share of itself, or undefined where it has no in-between.
- * @param across it hangs beside the way instead of lying in it
- */
-function shareOfPiece(
-  kind: string,
-  values: PartValues,
-  share: number,
-  across = false,
-): PartValues | undefined {
-  const scaled = (faces: readonly string[], by: number): PartValues => ({
-    ...values,
-    ...Object.fromEntries(faces.flatMap((f) => (values[f] ? [[f, { re: values[f].re * by, im: 0 }]] : []))),
-  });
-  if (parts.get(kind)?.carries) return scaled(['length', 'theta'], share);
-  if (kind === 'radial-stub') return scaled(['length', 'reach'], Math.max(share, 1e-6));
-  if (!parts.get(kind)?.bridges) return undefined;
-  const inverse = share === 0 ? ENDLESS : 1 / share;
-  const grown = scaled(['r', 'l', 'c'], isInverse(kind, across) ? inverse : share);
-  // The quality stays, so that the resistance goes along with the reactance.
-  return grown.esr ? { ...grown, esr: { re: grown.esr.re * (across ? inverse : share), im: 0 } } : grown;
-}
-
-/**
- * Share of a piece at which its arc begins, where it is as good as not there: nothing of a line; of a stub the length
- * nearest to its own that shows no susceptance, so that the arc goes the short way.
- */
-function beginning(kind: string, values: PartValues): number {
-  const theta = values.theta?.re ?? 0;
-  if (!(theta > 1e-6)) return 0;
-  const half = Math.PI;
-  if (kind === 'open-stub') return (half * Math.round(theta / half)) / theta;
-  if (kind === 'shorted-stub') return (half * (Math.floor(theta / half) + 0.5)) / theta;
-  return 0;
-}
+/** The values of a piece grown to a share of itself, or undefined where it has no in-between. */
+const shareOfPiece = (piece: ResolvedPiece, share: number, across = false): PartValues | undefined =>
+  parts.get(piece.kind)?.grows?.at(piece.values!, share, across);
 
 type Looker = (node: string, inside: ReadonlySet<string>, id?: string, own?: PartValues) => Reflection;
 
@@ -106,10 +69,10 @@ function reflector(
     const pieces = solid.flatMap((p, i) => {
       if (!inside.has(p.id)) return [];
       const here = circuit.pieces[i];
-      if (p.kind === 'port') return [{ ...here, settings: { number: String(++number) } }];
-      return [p.id === id && own ? { ...here, values: own } : here];
+      if (p.kind === 'port') return [portPiece(p.nodes[0], p.values!.z, ++number)];
+      return [p.id === id && own ? seenBy(circuit.model, { ...p, values: own }) : here];
     });
-    const port = { kind: 'port', nodes: [node], values: first.values!, settings: { number: '1' } };
+    const port = portPiece(node, first.values!.z, 1);
     const s = solveNetwork(networkOf({ ...circuit, pieces: [...pieces, port] }, data), freq);
     return { re: s.re[0], im: s.im[0] };
   };
@@ -138,17 +101,13 @@ export function pathArc(
   if (near < 0 || ways[1 - near].has(first.id)) return undefined;
   const far = ways[1 - near];
   const look = reflector(solid, first, circuit, resolved.f0, data);
-  const { values } = circuit.pieces[index];
   const points = [look(piece.nodes[1 - near], far)];
   const inside = new Set([...far, id]);
-  const steps = shareOfPiece(piece.kind, values, 0.5) ? stepsOf(values) : 1;
+  const steps = shareOfPiece(piece, 0.5) ? stepsOf(piece.values!) : 1;
   for (let k = 1; k <= steps; k++)
-    points.push(look(piece.nodes[near], inside, id, shareOfPiece(piece.kind, values, k / steps)));
+    points.push(look(piece.nodes[near], inside, id, shareOfPiece(piece, k / steps)));
   return { piece: id, points };
 }
-
-/** Faces that a share of a piece scales. */
-const SCALED: readonly string[] = ['theta', 'length', 'reach', 'r', 'l', 'c'];
 
 /**
  * Walks from the load, or from the other port, to port 1, or only as far as a plane that lies on that way and looks to
@@ -221,30 +180,29 @@ export function matchPath(
   const start = reflection(last.nodes[0], inside);
   let here = start;
   const grow = (id: string, node: string, also: readonly string[], across = false) => {
-    const { piece, index } = byId.get(id)!;
+    const { piece } = byId.get(id)!;
+    const grows = parts.get(piece.kind)?.grows;
     for (const p of also) inside.add(p);
     const set = new Set(inside);
-    const values = circuit.pieces[index].values;
     const before = here;
-    if (!shareOfPiece(piece.kind, values, 0.5, across)) {
+    if (!grows) {
       here = reflection(node, set);
       if (Math.hypot(here.re - before.re, here.im - before.im) > 1e-4)
         arcs.push({ piece: id, points: [before, here] });
       return;
     }
-    const look = (share: number) =>
-      reflection(node, set, id, shareOfPiece(piece.kind, values, share, across));
+    const look = (share: number) => reflection(node, set, id, grows.at(piece.values!, share, across));
     lookers.set(id, look);
     const points = [before];
-    const steps = stepsOf(values);
-    const from = beginning(piece.kind, values);
+    const steps = stepsOf(piece.values!);
+    const from = grows.beginning?.(piece.values!) ?? 0;
     for (let k = 1; k <= steps; k++) points.push(look(from + ((1 - from) * k) / steps));
     here = points[steps];
     arcs.push({
       piece: id,
       points,
-      face: SCALED.find((f) => piece.held.includes(f)),
-      ...(isInverse(piece.kind, across) ? { inverse: true } : {}),
+      face: grows.faces.find((f) => piece.held.includes(f)),
+      ...(grows.inverse?.(across) ? { inverse: true } : {}),
     });
   };
   const hang = (at: (typeof hanging)[number] | undefined) => {

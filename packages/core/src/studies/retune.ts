@@ -10,17 +10,12 @@ import {
   type Project,
   type ResolvedDesign,
 } from '../network';
-import { leastSquaresSteps } from '../numeric';
+import { drive, leastSquaresSteps, share, type Steps } from '../numeric';
 import { parts } from '../parts';
 import type { SData } from '../results';
 import { freeValues, putAll, takeOver, type FreeValue, type Moved } from './free';
 import { tied } from './symmetry';
 import { SMALL, targetsOf } from './targets';
-
-export interface RetuneHooks {
-  /** Share done, from 0 to 1; ends the search by returning true. */
-  readonly progress?: (done: number) => boolean | void;
-}
 
 export interface Retuned {
   readonly design: Design;
@@ -72,7 +67,7 @@ const FAR = 0.012;
  * Yields the share done, many times a second.
  * @throws RetuneError in words
  */
-export function* retuneSteps(project: Project, design: Design): Generator<number, Retuned, void> {
+export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
   const find = dataFinder(project.data);
   const first = resolveDesign(project, design);
   const f0 = first.f0;
@@ -111,7 +106,7 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
     from: number,
     to: number,
     lean: readonly number[] = matched,
-  ): Generator<number, number[], void> {
+  ): Steps<number[]> {
     const count = targets.count + lean.length + closures + free.length;
     const steps = leastSquaresSteps(
       (x, out) => {
@@ -140,10 +135,7 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
         tolerance: 1e-4,
       },
     );
-    for (let step = steps.next(); ; step = steps.next()) {
-      if (step.done) return step.value.x;
-      yield from + (to - from) * step.value;
-    }
+    return (yield* share(steps, from, to)).x;
   }
 
   const all = {
@@ -157,22 +149,22 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
     return { values, x: at, missing: got ? missing(got) : Infinity };
   };
   function* settle(lengths: readonly FreeValue[], widths: readonly FreeValue[], begin: number, end: number) {
-    const share = (x: number) => begin + (end - begin) * x;
+    const part = (x: number) => begin + (end - begin) * x;
     const untouched = lengths.map((v) => v.value);
-    let state = reached(lengths, yield* search(lengths, untouched, share(0), share(0.3)));
+    let state = reached(lengths, yield* search(lengths, untouched, part(0), part(0.3)));
     // A sharp match lies far from where the junctions have put it: first to the match, whatever its sides look like.
     if (state.missing > FAR) {
-      const there = reached(lengths, yield* search(lengths, state.x, share(0.3), share(0.4), []));
+      const there = reached(lengths, yield* search(lengths, state.x, part(0.3), part(0.4), []));
       const best = there.missing < state.missing ? there : state;
-      const even = reached(lengths, yield* search(lengths, best.x, share(0.4), share(0.5)));
+      const even = reached(lengths, yield* search(lengths, best.x, part(0.4), part(0.5)));
       state = even.missing < Math.max(GOOD, best.missing) ? even : best;
     }
     if (state.missing > GOOD) {
       const both = [...lengths, ...widths];
       const start = [...state.x, ...widths.map((v) => v.value)];
-      state = reached(both, yield* search(both, start, share(0.5), share(0.8)));
+      state = reached(both, yield* search(both, start, part(0.5), part(0.8)));
       if (state.missing > FAR) {
-        const there = reached(both, yield* search(both, state.x, share(0.8), share(1), []));
+        const there = reached(both, yield* search(both, state.x, part(0.8), part(1), []));
         if (there.missing < state.missing) state = there;
       }
     }
@@ -209,16 +201,9 @@ export function* retuneSteps(project: Project, design: Design): Generator<number
 
 /**
  * The same in one go.
- * @returns undefined when it was stopped
  * @throws RetuneError in words
  */
-export function retune(project: Project, design: Design, hooks: RetuneHooks = {}): Retuned | undefined {
-  const steps = retuneSteps(project, design);
-  for (let step = steps.next(); ; step = steps.next()) {
-    if (step.done) return step.value;
-    if (hooks.progress?.(step.value) === true) return undefined;
-  }
-}
+export const retune = (project: Project, design: Design): Retuned => drive(retuneSteps(project, design));
 
 /** Whether the pieces form a ring: more joints than a tree of them needs. */
 function hasRing(design: Design): boolean {

@@ -34,7 +34,7 @@ export function alike(design: Design): ReadonlyMap<string, number> {
     pieces.forEach((p, i) =>
       p.nodes.forEach((node, pin) => {
         const part = parts.get(p.kind);
-        const end = part?.alikePins?.[pin] ?? (part?.carries || part?.bridges ? '' : pin);
+        const end = part?.alikePins?.[pin] ?? (part?.line || part?.bridges ? '' : pin);
         if (node !== GROUND) seen.set(node, [...(seen.get(node) ?? []), `${classes[i]}.${end}`]);
       }),
     );

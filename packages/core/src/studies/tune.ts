@@ -16,7 +16,7 @@ import {
   type Project,
   type ResolvedDesign,
 } from '../network';
-import { parts, type Level } from '../parts';
+import { parts, type Model } from '../parts';
 import { measureOf, plotCurves, rolesOf, usualPlots } from '../plots';
 import { ConversionError, type SData } from '../results';
 import {
@@ -272,7 +272,7 @@ export function profileOf(
   project: Project,
   designId: string,
   tunable: Tunable,
-  level: Level,
+  model: Model,
   [low, high]: readonly [number, number],
   points: number,
   watched?: Watched,
@@ -300,7 +300,7 @@ export function profileOf(
       there,
       there.designs.find((d) => d.id === designId)!,
     );
-    const circuit = circuitOf(resolved, level);
+    const circuit = circuitOf(resolved, model);
     if (!circuit || !roles) continue;
     const s = solveNetwork(networkOf(circuit, data), freq);
     const drawn = readable(() => plotCurves(plot, s, roles, resolved.values));

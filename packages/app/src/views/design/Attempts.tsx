@@ -1,14 +1,16 @@
 import { useMemo, useState } from 'react';
 import styled from 'styled-components';
+import { layOut } from '@ditch/core/artwork';
 import { designDifferences } from '@ditch/core/compare';
-import { circuitOf, resolveDesign, type Attempt, type Design, type Project } from '@ditch/core/network';
+import { levels } from '@ditch/core/levels';
+import { resolveDesign, type Attempt, type Design, type Project } from '@ditch/core/network';
 import { decibels, entryOf, interpolate } from '@ditch/core/results';
 import { blended, inAttempt } from '@ditch/core/studies';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { Quiet, TextButton } from '../../controls/basics';
 import { Select } from '../../controls/Select';
 import { NameInput } from '../../controls/NameInput';
-import { useResponses } from '../../responses';
+import { useResponses, type Task, type Wanted } from '../../responses';
 import { edit, editDesign, endMerge } from '../../store/session';
 import { colour } from '../../theme';
 
@@ -215,7 +217,10 @@ export function AttemptList({ project, design, beside, onBeside, onClose }: Atte
   );
 }
 
-/** What states of a design come to at the modelled level, side by side. */
+/** The level at which states are set side by side: the truest that follows by itself. */
+const counted = levels[levels.length - 1];
+
+/** What states of a design come to, side by side. */
 function Numbers({
   project,
   states,
@@ -227,26 +232,28 @@ function Numbers({
     () => states.map(({ design }) => resolveDesign(project, design)),
     [project, states],
   );
-  const circuits = useMemo(() => resolved.map((r) => circuitOf(r, 'modelled')), [resolved]);
-  const [{ f0: near, goal: target }] = resolved;
-  const { data, matches } = useResponses(
-    circuits,
-    resolved[0].sweep,
-    project.data,
-    near === undefined
-      ? undefined
-      : {
-          of: circuits.length,
-          match: { near, target: -target },
-          at: resolved.flatMap((r) => r.f0 ?? []),
-        },
-  );
+  const wanted = useMemo((): Wanted | undefined => {
+    const [{ f0: near, goal, sweep }] = resolved;
+    return (
+      sweep && {
+        sweep,
+        data: project.data,
+        match: near === undefined ? undefined : { near, target: -goal },
+        at: resolved.flatMap((r) => r.f0 ?? []),
+        tasks: resolved.flatMap((r, i): Task[] => {
+          const subject = counted.subject(r, () => layOut(r));
+          return subject ? [{ id: String(i), level: counted.id, subject, first: true, read: true }] : [];
+        }),
+      }
+    );
+  }, [resolved, project.data]);
+  const { results, current } = useResponses(wanted);
   const rows = states.map(({ name }, i) => {
     const { f0 } = resolved[i];
-    const entry = data[i] && entryOf(data[i], 0, 0);
-    if (!entry || f0 === undefined || !circuits[i]) return { name };
-    const at = interpolate(entry, f0);
-    return { name, level: decibels(at.re, at.im), match: matches[i] };
+    const result = current.has(String(i)) ? results.get(String(i)) : undefined;
+    if (!result || f0 === undefined) return { name };
+    const at = interpolate(entryOf(result.data, 0, 0), f0);
+    return { name, level: decibels(at.re, at.im), match: result.match };
   });
   return (
     <table aria-label="numbers">

@@ -2,12 +2,13 @@ import { lazy, Suspense, useDeferredValue, useEffect, useMemo, useRef, useState 
 import styled from 'styled-components';
 import { Link } from 'react-router';
 import { layOut } from '@ditch/core/artwork';
-import { circuitOf, resolveDesign, seenFrom, type Design } from '@ditch/core/network';
+import { intended, levels, truest, type LevelId, type Subject } from '@ditch/core/levels';
+import { seenFrom, type Design } from '@ditch/core/network';
 import type { review as Reviewer } from '@ditch/core/review';
 import type { Walk } from '../../charts/SmithPath';
 import { HelpLine } from '../../controls/help';
 import { useHandler, useStable, useStableList } from '../../controls/stable';
-import { useResponses } from '../../responses';
+import { useResponseStore, useSnapshot, type Task, type Wanted } from '../../responses';
 import { colour } from '../../theme';
 import { Empty } from '../Empty';
 import { usersOf } from '../edits';
@@ -20,7 +21,7 @@ import { Review } from './Review';
 import { SweepPart } from './SweepPart';
 import { useRetuning } from './retuning';
 import { Values } from './Values';
-import { influenceOf, useLevelResponse } from './reading';
+import { influenceOf, subjectOf } from './reading';
 import { Response } from './Response';
 import { Waterline } from './Waterline';
 
@@ -151,15 +152,19 @@ function Loaded({ design }: { design: Design }) {
     () => review?.(settled.project, settled.design, settled.resolved, settled.layout),
     [review, settled],
   );
-  const idealCircuit = useMemo(() => circuitOf(resolved, 'ideal'), [resolved]);
-  const modelledCircuit = useMemo(() => circuitOf(resolved, 'modelled'), [resolved]);
-  const influenceCircuit = useMemo(
+  const subjects = useMemo(
+    () => new Map(levels.map((l) => [l.id, l.subject(resolved, () => layout)])),
+    [resolved, layout],
+  );
+  const counted = useMemo(() => truest([...subjects].flatMap(([id, s]) => (s ? [id] : []))), [subjects]);
+  const shownSubject = counted && subjects.get(counted);
+  const influence = useMemo(
     () =>
       // A long sweep is not computed again for a glance.
       hovered && (resolved.sweep?.points ?? 0) <= 2001
-        ? influenceOf(modelledCircuit, resolved, hovered)
+        ? influenceOf(shownSubject, resolved, hovered)
         : undefined,
-    [modelledCircuit, resolved, hovered],
+    [shownSubject, resolved, hovered],
   );
   const smith = design.plots?.some((p) => p.show === 'smith') ?? true;
   const [walk, setWalk] = useState<Walk>(NO_WALK);
@@ -174,39 +179,41 @@ function Loaded({ design }: { design: Design }) {
         .map((a) => ({
           id: a.id,
           name: a.name,
-          circuit: circuitOf(
-            resolveDesign(project, { ...design, values: a.values, pieces: a.pieces }),
-            'modelled',
-          ),
+          level: counted ?? intended.id,
+          subject: subjectOf(project, { ...design, values: a.values, pieces: a.pieces }, counted),
         })),
-    [project, design, beside],
+    [project, design, beside, counted],
   );
   const planes = useStable(resolved.planes);
-  const circuits = useMemo(
-    () => [
-      idealCircuit,
-      modelledCircuit,
-      influenceCircuit,
-      ...others.map((o) => o.circuit),
-      ...planes.flatMap((plane) =>
-        [idealCircuit, modelledCircuit].map((c) => c && seenFrom(c, resolved, plane)),
-      ),
-    ],
-    [idealCircuit, modelledCircuit, influenceCircuit, others, planes, resolved],
-  );
-  const { goal, f0 } = resolved;
-  const responses = useResponses(
-    circuits,
-    resolved.sweep,
-    project.data,
-    f0 === undefined
-      ? undefined
-      : {
-          of: 2,
-          match: { near: f0, target: -goal },
-          at: [f0, ...resolved.markers.map((m) => m.freq), ...resolved.limits.flatMap((l) => [l.from, l.to])],
-        },
-  );
+  const { goal, f0, sweep } = resolved;
+  const wanted = useMemo((): Wanted | undefined => {
+    if (!sweep || !counted) return undefined;
+    const task = (id: string, level: LevelId, subject: Subject | undefined, more?: Partial<Task>): Task[] =>
+      subject ? [{ id, level, subject, ...more }] : [];
+    return {
+      sweep,
+      data: project.data,
+      match: f0 === undefined ? undefined : { near: f0, target: -goal },
+      at: [
+        ...(f0 === undefined ? [] : [f0]),
+        ...resolved.markers.map((m) => m.freq),
+        ...resolved.limits.flatMap((l) => [l.from, l.to]),
+      ],
+      tasks: [
+        ...levels.flatMap((l) => task(l.id, l.id, subjects.get(l.id), { first: true, read: true })),
+        ...task('influence', counted, influence),
+        ...others.flatMap((o) => task(`attempt:${o.id}`, o.level, o.subject)),
+        ...planes.flatMap((plane) =>
+          levels.flatMap((l) => {
+            const whole = subjects.get(l.id);
+            return task(`plane:${plane.plot}:${l.id}`, l.id, whole && seenFrom(whole, resolved, plane));
+          }),
+        ),
+      ],
+    };
+  }, [project.data, resolved, sweep, f0, goal, subjects, counted, influence, others, planes]);
+  const store = useResponseStore(wanted);
+  const responses = useSnapshot(store);
   const sweepProblems = useStable(
     resolved.problems.filter((p) => p.place.kind === 'sweep' || p.place.kind === 'goal'),
   );
@@ -222,25 +229,24 @@ function Loaded({ design }: { design: Design }) {
     if (!wrong) sound.current = { resolved, layout };
   });
   const drawn = wrong ? sound.current : { resolved, layout };
-  const ideal = useLevelResponse(responses.data[0], responses.matches[0]);
-  const modelled = useLevelResponse(responses.data[1], responses.matches[1]);
-
+  const { results } = responses;
+  const answers = useStableList(levels.map((l) => ({ level: l.id, data: results.get(l.id)?.data })));
+  const matchOf = (level: LevelId) => results.get(level)?.match;
   const besides = useStableList(
-    others.flatMap((o, i) => {
-      const data = responses.data[3 + i];
+    others.flatMap((o) => {
+      const data = results.get(`attempt:${o.id}`)?.data;
       return data ? [{ id: o.id, name: o.name, data }] : [];
     }),
   );
   const seen = useStableList(
-    planes.map(({ plot }, i) => {
-      const at = 3 + others.length + 2 * i;
-      return { id: plot, ideal: responses.data[at], modelled: responses.data[at + 1] };
-    }),
+    planes.flatMap(({ plot }) =>
+      levels.map((l) => ({ plot, level: l.id, data: results.get(`plane:${plot}:${l.id}`)?.data })),
+    ),
   );
   const firstSmith = design.plots?.find((p) => p.show === 'smith')?.id;
   const retuning = useRetuning(project, design);
   const retuneOnly = useMemo(
-    () => ({ ...retuning, progress: retuning.aim === 'ideal' ? retuning.progress : undefined }),
+    () => ({ ...retuning, progress: retuning.aim === 'retune' ? retuning.progress : undefined }),
     [retuning],
   );
   const meetLimits = useHandler(() => retuning.start('limits'));
@@ -253,7 +259,7 @@ function Loaded({ design }: { design: Design }) {
   });
   const stack = project.stacks.find((s) => s.id === design.stack);
   const shared = usersOf(project, design.stack, design.id);
-  const blocked = !idealCircuit || !resolved.sweep;
+  const blocked = !counted || !sweep;
   const first = resolved.problems[0];
   const failure = responses.error?.message;
   const empty = design.pieces.length === 0;
@@ -265,10 +271,13 @@ function Loaded({ design }: { design: Design }) {
         ? `The response could not be computed: ${failure}.`
         : responses.stopped
           ? 'The computation was stopped; the curves belong to earlier values.'
-          : responses.waiting && responses.data[1]
+          : responses.waiting && results.size > 0
             ? 'These curves are of earlier values; the new ones are being computed.'
             : undefined;
   const waiting = blocked || responses.waiting;
+  const readings = useStableList(
+    levels.map((level) => ({ level, match: waiting ? undefined : matchOf(level.id) })),
+  );
 
   return (
     <Page style={{ gridTemplateColumns: `${folded ? 30 : ledger}px minmax(0, 1fr)` }}>
@@ -333,20 +342,19 @@ function Loaded({ design }: { design: Design }) {
           onHover={setHovered}
         />
         <Waterline
-          ideal={waiting ? undefined : ideal?.match}
-          modelled={waiting ? undefined : modelled?.match}
-          retuning={modelledCircuit ? retuneOnly : undefined}
+          readings={readings}
+          retuning={counted ? retuneOnly : undefined}
           busy={responses.progress}
-          onStop={responses.stop}
+          onStop={store.stop}
           onDrag={onDrag}
         />
         <Response
           design={design}
           resolved={resolved}
           data={project.data}
-          ideal={ideal}
-          modelled={modelled}
-          influence={hovered && influenceCircuit ? responses.data[2] : undefined}
+          answers={answers}
+          match={counted && matchOf(counted)}
+          influence={hovered && influence ? results.get('influence')?.data : undefined}
           beside={besides}
           seen={seen}
           walk={walk}
@@ -354,14 +362,14 @@ function Loaded({ design }: { design: Design }) {
           onHover={setHovered}
           waiting={waiting}
           trouble={trouble}
-          onResume={responses.stopped && !blocked ? responses.resume : undefined}
+          onResume={responses.stopped && !blocked ? store.resume : undefined}
         />
         <Suspense>
           <Walker
             project={project}
             design={design}
             resolved={resolved}
-            circuit={modelledCircuit}
+            circuit={shownSubject}
             wanted={smith}
             plane={planes.find((p) => p.plot === firstSmith)}
             hovered={hovered}
@@ -377,7 +385,7 @@ function Loaded({ design }: { design: Design }) {
             onStart={setStart}
             beside={beside}
             onBeside={setBeside}
-            onMeet={modelledCircuit && retuning.progress === undefined ? meetLimits : undefined}
+            onMeet={counted && retuning.progress === undefined ? meetLimits : undefined}
             meeting={retuning.aim === 'limits' ? retuning.progress : undefined}
             onStop={retuning.stop}
             shared={shared}

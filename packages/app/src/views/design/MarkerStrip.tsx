@@ -1,5 +1,6 @@
 import { memo, useMemo, useState } from 'react';
 import styled from 'styled-components';
+import { levelById, levels, type Level } from '@ditch/core/levels';
 import type { Design, ResolvedDesign } from '@ditch/core/network';
 import { decibels, degrees, entryOf, impedanceOf, interpolate, vswr, type SData } from '@ditch/core/results';
 import { formatImpedance, formatNumber, formatQuantity, formatVswr } from '@ditch/core/units';
@@ -53,17 +54,17 @@ const Strip = styled.div`
 interface Curve {
   readonly id: string;
   readonly label: string;
-  readonly stroke: 'ideal' | 'modelled';
+  readonly level: Level;
   readonly data: SData;
   readonly i: number;
   readonly j: number;
 }
 
-/** What a wave into port 1 becomes, and the other ports' matches, of both levels. */
+/** What a wave into port 1 becomes, and the other ports' matches, of every level. */
 function entriesOf(sources: readonly Source[]): Curve[] {
-  return sources.flatMap((source) => {
-    const { stroke, data } = source;
-    if (stroke !== 'ideal' && stroke !== 'modelled') return [];
+  return sources.flatMap(({ kind, data }) => {
+    if (kind.role !== 'level') return [];
+    const level = levelById[kind.level];
     const n = data.ports;
     const pairs = [
       ...Array.from({ length: n }, (_, i) => [i, 0]),
@@ -72,7 +73,8 @@ function entriesOf(sources: readonly Source[]): Curve[] {
     ];
     return pairs.map(([i, j]) => {
       const name = `S${i + 1}${j + 1}`;
-      return { id: `${stroke}-${name}`, label: n === 1 ? stroke : `${name} ${stroke}`, stroke, data, i, j };
+      const label = n === 1 ? level.name : `${name} ${level.name}`;
+      return { id: `${level.id}-${name}`, label, level, data, i, j };
     });
   });
 }
@@ -84,19 +86,24 @@ interface StripProps {
   readonly sources: readonly Source[];
 }
 
-/** The markers in numbers, a row each; the rows read the curve at the modelled level and the level below it. */
+/** The markers in numbers, a row each; the rows read a curve and the same one at the level below it. */
 export function MarkerStrip({ design, resolved, waiting, sources }: StripProps) {
   const curves = useMemo(() => entriesOf(sources), [sources]);
   const [chosen, setChosen] = useState<string>();
   const curve = curves.find((c) => c.id === chosen) ?? curves[0];
-  const ideal = curves.find((c) => c.stroke === 'ideal' && c.i === curve?.i && c.j === curve?.j);
+  const lower = levels.findLast((l) => curve && l.fidelity < curve.level.fidelity) ?? levels[0];
+  const below = curves.find((c) => c.level === lower && c.i === curve?.i && c.j === curve?.j);
   const choices = useHandler(() =>
     curves.map((c) => ({ id: c.id, label: c.label, run: () => setChosen(c.id) })),
   );
   return (
     <Strip role="region" aria-label="Markers" tabIndex={0}>
       <table>
-        <Head label={curve?.label ?? ''} choices={curves.length > 1 ? choices : undefined} />
+        <Head
+          label={curve?.label ?? ''}
+          below={lower.name}
+          choices={curves.length > 1 ? choices : undefined}
+        />
         <tbody>
           {design.markers.map((marker) => (
             <MarkerRow
@@ -110,7 +117,7 @@ export function MarkerStrip({ design, resolved, waiting, sources }: StripProps) 
               }
               waiting={waiting}
               curve={curve}
-              ideal={ideal}
+              below={below}
             />
           ))}
           {design.pieces.some((p) => p.settings?.data) && (
@@ -136,9 +143,11 @@ export function MarkerStrip({ design, resolved, waiting, sources }: StripProps) 
 
 const Head = memo(function Head({
   label,
+  below,
   choices,
 }: {
   label: string;
+  below: string;
   choices?: () => { id: string; label: string; run: () => void }[];
 }) {
   return (
@@ -155,7 +164,7 @@ const Head = memo(function Head({
           )}
         </th>
         <th scope="col">dB</th>
-        <th scope="col">dB, ideal</th>
+        <th scope="col">dB, {below}</th>
         <th scope="col">magnitude ∠ angle</th>
         <th scope="col">VSWR</th>
         <th scope="col">impedance</th>
@@ -180,11 +189,11 @@ interface MarkerRowProps {
   readonly problem: string | undefined;
   readonly waiting: boolean;
   readonly curve: Curve | undefined;
-  readonly ideal: Curve | undefined;
+  readonly below: Curve | undefined;
 }
 
 const MarkerRow = memo(function MarkerRow(props: MarkerRowProps) {
-  const { design, id, text, at, problem, waiting, curve, ideal } = props;
+  const { design, id, text, at, problem, waiting, curve, below } = props;
   const inside =
     !waiting &&
     curve &&
@@ -192,7 +201,7 @@ const MarkerRow = memo(function MarkerRow(props: MarkerRowProps) {
     at >= curve.data.freq[0] &&
     at <= curve.data.freq[curve.data.freq.length - 1];
   const s = inside ? interpolate(entryOf(curve.data, curve.i, curve.j), at) : undefined;
-  const si = inside && ideal ? interpolate(entryOf(ideal.data, ideal.i, ideal.j), at) : undefined;
+  const si = inside && below ? interpolate(entryOf(below.data, below.i, below.j), at) : undefined;
   const z = s && curve?.i === curve?.j ? impedanceOf(s.re, s.im, curve!.data.z0[curve!.i]) : undefined;
   return (
     <tr>

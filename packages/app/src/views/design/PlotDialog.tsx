@@ -93,7 +93,9 @@ export default function PlotDialog({
     onChange('change the formulas', { ...plot, formulas: sound });
   };
   const curves = [
-    ...new Map(drawn.traces.flatMap((t) => (t.curve && t.stroke !== 'data' ? [[t.curve, t] as const] : []))),
+    ...new Map(
+      drawn.traces.flatMap((t) => (t.curve && t.kind.role !== 'overlay' ? [[t.curve, t] as const] : [])),
+    ),
   ];
   const propose = (): Limit => {
     const at = (i: number) => (f0 === undefined ? NaN : valueAt(curves[i][1], f0));

@@ -3,7 +3,7 @@ import styled from 'styled-components';
 import type { Column } from '@ditch/core/formats';
 import { dataBlock, type DataBlock, type Design, type Plot, type ResolvedDesign } from '@ditch/core/network';
 import { measures, type Roles } from '@ditch/core/plots';
-import { entryOf, interpolate, type SData } from '@ditch/core/results';
+import { entryOf, interpolate, type MatchReading, type SData } from '@ditch/core/results';
 import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
 import { valueAt } from '../../charts/domain';
@@ -28,9 +28,10 @@ import {
   rolesFrom,
   smithTraces,
   sourcesOf,
+  type LevelData,
   type Source,
 } from './plots';
-import { pinLabel, type LevelResponse } from './reading';
+import { pinLabel } from './reading';
 
 const PlotDialog = lazy(() => import('./PlotDialog'));
 
@@ -71,18 +72,16 @@ interface ResponseProps {
   readonly design: Design;
   readonly resolved: ResolvedDesign;
   readonly data: readonly DataBlock[];
-  readonly ideal: LevelResponse | undefined;
-  readonly modelled: LevelResponse | undefined;
+  /** What each level answers, the least true to the copper first. */
+  readonly answers: readonly LevelData[];
+  /** The match at the level that counts. */
+  readonly match: MatchReading | undefined;
   /** The response with the piece that is pointed at a little longer. */
   readonly influence: SData | undefined;
   /** Attempts drawn beside it. */
   readonly beside: readonly { readonly id: string; readonly name: string; readonly data: SData }[];
   /** What the Smith charts see that look from elsewhere than port 1, by plot. */
-  readonly seen: readonly {
-    readonly id: string;
-    readonly ideal: SData | undefined;
-    readonly modelled: SData | undefined;
-  }[];
+  readonly seen: readonly (LevelData & { readonly plot: string })[];
   /** The way from the load to the plane of the first Smith chart, and what is done with it. */
   readonly walk: Walk;
   readonly hovered: string | undefined;
@@ -98,8 +97,8 @@ export const Response = memo(function Response({
   design,
   resolved,
   data,
-  ideal,
-  modelled,
+  answers,
+  match,
   influence,
   beside,
   seen,
@@ -119,17 +118,21 @@ export const Response = memo(function Response({
   );
   const sources = useMemo(
     () => [
-      ...sourcesOf({ ideal: ideal?.data, modelled: modelled?.data, influence }, overlays),
-      ...beside.map((b): Source => ({ ...b, stroke: 'data' })),
+      ...sourcesOf(answers, influence, overlays),
+      ...beside.map((b): Source => ({ ...b, kind: { role: 'overlay' } })),
     ],
-    [ideal, modelled, influence, overlays, beside],
+    [answers, influence, overlays, beside],
   );
   const seenSources = useMemo(
     () =>
       new Map(
-        seen.map((s) => [
-          s.id,
-          sourcesOf({ ideal: s.ideal, modelled: s.modelled, influence: undefined }, []),
+        [...new Set(seen.map((s) => s.plot))].map((plot) => [
+          plot,
+          sourcesOf(
+            seen.filter((s) => s.plot === plot),
+            undefined,
+            [],
+          ),
         ]),
       ),
     [seen],
@@ -149,7 +152,7 @@ export const Response = memo(function Response({
   );
   const typed = (f: number) => formatQuantity(f, 'frequency', { digits: 6, typed: true });
 
-  const keep = (level: 'ideal' | 'modelled', response: LevelResponse | undefined): Command => ({
+  const keep = ({ level, data: response }: LevelData): Command => ({
     id: `keep-${level}`,
     group: 'Compare',
     label: `Keep the ${level} curve`,
@@ -158,7 +161,7 @@ export const Response = memo(function Response({
       const zl = resolved.values.get('zl');
       const stack = resolved.stack;
       const name = `${level}${zl ? `, ${formatComplex(zl.re, zl.im, 'impedance', { digits: 3 })}` : ''}${stack ? `, \u03B5r ${formatNumber(stack.substrate.er, 3)}` : ''}`;
-      addOverlay(design.id, dataBlock(name, 'kept', response!.data));
+      addOverlay(design.id, dataBlock(name, 'kept', response!));
     },
   });
   const importData = async () => {
@@ -249,8 +252,7 @@ export const Response = memo(function Response({
             plots.filter((p) => p.id !== plot.id),
           ),
       },
-      keep('modelled', modelled),
-      keep('ideal', ideal),
+      ...answers.toReversed().map(keep),
       { id: 'import', group: 'Compare', label: 'Import Touchstone\u2026', run: () => void importData() },
       ...data.map((d): Command => ({
         id: `overlay-${d.id}`,
@@ -270,7 +272,7 @@ export const Response = memo(function Response({
     ];
   });
 
-  const band = modelled?.match?.band;
+  const band = match?.band;
   const goal = useStable({ level: -resolved.goal, from: band?.low, to: band?.high });
   const limits = useStable(resolved.limits);
   const onMarkerMove = useHandler((id: string, f: number) => moveMarker(design.id, id, typed(f)));
@@ -425,7 +427,7 @@ const OnePlot = memo(function OnePlot(props: OnePlotProps) {
   }, [drawn, own]);
   const frame = useHandler(() => props.commands(plot));
   const columns = (): Column[] => {
-    const all = smith ? sources.filter((s) => s.stroke !== 'influence') : [];
+    const all = smith ? sources.filter((s) => s.kind.role !== 'influence') : [];
     const first = all[0]?.data.freq ?? drawn.traces[0]?.x;
     if (!first) return [];
     const freq = Float64Array.from(first);
@@ -444,7 +446,7 @@ const OnePlot = memo(function OnePlot(props: OnePlotProps) {
     return [
       { name: 'frequency_Hz', values: freq },
       ...drawn.traces
-        .filter((t) => t.stroke !== 'influence')
+        .filter((t) => t.kind.role !== 'influence')
         .map((t) => ({
           name: `${t.name ?? t.label}_${drawn.unit}`.replace(/\s+/g, '_'),
           values: freq.map((f) => valueAt(t, f)),

@@ -1,7 +1,9 @@
 import { memo, useRef } from 'react';
 import styled from 'styled-components';
+import type { Level } from '@ditch/core/levels';
 import type { MatchReading } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
+import { levelStrokes } from '../../charts/types';
 import { QuietButton, TextButton } from '../../controls/basics';
 import { colour } from '../../theme';
 import { setPreferences, usePreferences } from '../hooks';
@@ -96,49 +98,53 @@ const width = (match: MatchReading): string => {
   return `band ${openLow || openHigh ? 'over ' : ''}${formatQuantity(high - low, 'frequency', { digits: 3 })}`;
 };
 
-/** In words: how far the modelled match lies from the ideal one. */
-export function difference(ideal: MatchReading | undefined, modelled: MatchReading | undefined): string {
-  if (!ideal || !modelled || ideal.level > NO_MATCH || modelled.level > NO_MATCH) return '';
-  const shift = (modelled.best / ideal.best - 1) * 100;
+/** What a level says of the match. */
+export interface Reading {
+  readonly level: Level;
+  readonly match: MatchReading | undefined;
+}
+
+/** In words: how far the match of the truest level lies from that of the one below it. */
+export function difference(readings: readonly Reading[]): string {
+  const [from, to] = readings.filter((r) => r.match).slice(-2);
+  if (!from?.match || !to?.match || from.match.level > NO_MATCH || to.match.level > NO_MATCH) return '';
+  const { name } = from.level;
+  const shift = (to.match.best / from.match.best - 1) * 100;
   const where =
     Math.abs(shift) < 0.05
       ? 'the centre stays'
-      : `centre ${formatQuantity(modelled.best, 'frequency', { digits: 4 })}, ${formatNumber(Math.abs(shift), 2)} % ${shift < 0 ? 'below' : 'above'} ideal`;
-  if (!ideal.band || !modelled.band)
-    return modelled.band || !ideal.band ? where : `${where}; the goal is lost`;
-  const wide = ((modelled.band.high - modelled.band.low) / (ideal.band.high - ideal.band.low) - 1) * 100;
+      : `centre ${formatQuantity(to.match.best, 'frequency', { digits: 4 })}, ${formatNumber(Math.abs(shift), 2)} % ${shift < 0 ? 'below' : 'above'} ${name}`;
+  if (!from.match.band || !to.match.band)
+    return to.match.band || !from.match.band ? where : `${where}; the goal is lost`;
+  const wide =
+    ((to.match.band.high - to.match.band.low) / (from.match.band.high - from.match.band.low) - 1) * 100;
   return Math.abs(wide) < 0.5
-    ? `${where}, band as ideal`
+    ? `${where}, band as ${name}`
     : `${where}, band ${formatNumber(Math.abs(wide), 2)} % ${wide < 0 ? 'narrower' : 'wider'}`;
 }
 
 /** The band between copper and response: what each level says in one number, and what lies between them. */
 export const Waterline = memo(function Waterline({
-  ideal,
-  modelled,
+  readings,
   busy,
   onStop,
   onDrag,
   retuning,
 }: {
-  ideal: MatchReading | undefined;
-  modelled: MatchReading | undefined;
+  /** The least true to the copper first. */
+  readings: readonly Reading[];
   /** Share done of a long computation. */
   busy?: number;
   onStop: () => void;
   onDrag: (clientY: number) => void;
   retuning?: {
     readonly progress: number | undefined;
-    readonly start: (aim: 'ideal') => void;
+    readonly start: (aim: 'retune') => void;
     readonly stop: () => void;
   };
 }) {
   const dragging = useRef(false);
   const waterline = usePreferences((p) => p.waterline);
-  const readings = [
-    { level: 'ideal', match: ideal },
-    { level: 'modelled', match: modelled },
-  ];
   return (
     <Band role="group" aria-label="waterline: what the levels say">
       <Handle
@@ -166,7 +172,7 @@ export const Waterline = memo(function Waterline({
         }}
       />
       {readings.map(({ level, match }) => (
-        <Item key={level} data-level={level}>
+        <Item key={level.id} data-level={level.id}>
           <svg width="22" height="4" aria-hidden="true">
             <line
               x1="1"
@@ -174,12 +180,11 @@ export const Waterline = memo(function Waterline({
               y1="2"
               y2="2"
               stroke="currentColor"
-              strokeWidth="2"
-              strokeDasharray={level === 'ideal' ? '0.1 4' : undefined}
               strokeLinecap="round"
+              {...levelStrokes[level.id]}
             />
           </svg>
-          {level}
+          {level.name}
           {match && match.level > NO_MATCH ? (
             <span>no match in sight</span>
           ) : match ? (
@@ -199,13 +204,13 @@ export const Waterline = memo(function Waterline({
             computing, {Math.round(busy * 100)} % <Stop onPress={onStop}>stop</Stop>
           </>
         ) : (
-          difference(ideal, modelled)
+          difference(readings)
         )}
       </Difference>
       {retuning && (
         <RetuneButton
           progress={retuning.progress}
-          isDisabled={modelled === undefined}
+          isDisabled={readings.at(-1)?.match === undefined}
           start={retuning.start}
           stop={retuning.stop}
         />
@@ -223,13 +228,13 @@ const RetuneButton = memo(function RetuneButton({
 }: {
   progress: number | undefined;
   isDisabled: boolean;
-  start: (aim: 'ideal') => void;
+  start: (aim: 'retune') => void;
   stop: () => void;
 }) {
   return progress !== undefined ? (
     <Retune onPress={stop}>retuning, {Math.round(progress * 100)} % · stop</Retune>
   ) : (
-    <Retune isDisabled={isDisabled} onPress={() => start('ideal')}>
+    <Retune isDisabled={isDisabled} onPress={() => start('retune')}>
       Retune
     </Retune>
   );

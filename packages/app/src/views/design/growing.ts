@@ -199,7 +199,7 @@ export function pieceCommands(
   const definition = piece && parts.get(piece.kind);
   if (!piece || !definition) return [];
   const { name } = piece;
-  const line = definition.carries !== undefined && piece.nodes.length === 2;
+  const line = definition.line !== undefined && piece.nodes.length === 2;
   const stays = !movable(piece);
   const commands: Command[] = [];
   if (line)

@@ -42,23 +42,23 @@ function wordsOf(piece: ResolvedPiece, full: boolean, long: number, chain: boole
   const { values } = piece;
   const definition = parts.get(piece.kind);
   if (!values || !definition) return [];
-  if (definition.carries && values.z0) {
+  const line = definition.line?.(values);
+  if (line) {
     // Feeds only lead to the ports; what they are is asked for.
     if (!full && (long < 52 || piece.role === 'feed')) return [];
-    const width = formatQuantity(values.width.re, 'length', { digits: 3 });
-    const length = formatQuantity(values.length.re, 'length', { digits: 3 });
-    const z0 = formatQuantity(values.z0.re, 'impedance', { digits: 3 });
+    const [width, length] = [line.width, line.length].map((x) => formatQuantity(x, 'length', { digits: 3 }));
+    const z0 = formatQuantity(line.z0, 'impedance', { digits: 3 });
     return [
       full || (chain && long > 110) ? `${piece.name} \u00B7 ${z0}` : z0,
       ...(full || long > 84 ? [`${length} × ${width}`] : []),
     ];
   }
-  if (values.r || values.c || values.l) {
+  if (definition.bridges) {
     const face = definition.properties[0].faces[0];
     const value = formatQuantity(values[face.name].re, face.rule.kind, { digits: 3 });
     return full ? [piece.name, value] : [value];
   }
-  return full || piece.kind === 'load' ? [piece.name] : [];
+  return full || definition.impedance ? [piece.name] : [];
 }
 
 /** Middle of a piece, the direction across it, and how far its copper reaches that way, m. */

@@ -1,4 +1,5 @@
 import { scaleLinear } from 'd3-scale';
+import { intended, levelById, type LevelId } from '@ditch/core/levels';
 import { dataOf, type DataBlock, type Design, type Plot } from '@ditch/core/network';
 import {
   excess,
@@ -15,7 +16,7 @@ import {
 import { ConversionError, entryOf, renormalise, type SData } from '@ditch/core/results';
 import { QuantityError } from '@ditch/core/units';
 import type { SmithTrace } from '../../charts/SmithChart';
-import type { Stroke, Trace } from '../../charts/types';
+import { countedLevel, isOf, type Kind, type Trace } from '../../charts/types';
 import type { ColourName } from '../../theme';
 
 /** Colours of the quantities; a level never changes the colour, only the stroke. */
@@ -32,21 +33,38 @@ export const quantityColours: readonly ColourName[] = [
 export interface Source {
   readonly id: string;
   readonly name: string;
-  readonly stroke: Stroke;
+  readonly kind: Kind;
   readonly data: SData;
 }
 
-/** Everything to be drawn, the shown level first. */
+const fidelityOf = ({ kind }: Source): number =>
+  kind.role === 'level' ? levelById[kind.level].fidelity : -1;
+
+/** A level's response. */
+export interface LevelData {
+  readonly level: LevelId;
+  readonly data: SData | undefined;
+}
+
+const sourceOf = (level: LevelId, data: SData): Source => ({
+  id: level,
+  name: levelById[level].name,
+  kind: { role: 'level', level },
+  data,
+});
+
+/** Everything to be drawn, the level that counts first. */
 export function sourcesOf(
-  levels: Readonly<Record<'ideal' | 'modelled' | 'influence', SData | undefined>>,
+  answers: readonly LevelData[],
+  influence: SData | undefined,
   overlays: readonly DataBlock[],
 ): Source[] {
-  const out: Source[] = [];
-  const { ideal, modelled, influence } = levels;
-  if (modelled) out.push({ id: 'modelled', name: 'modelled', stroke: 'modelled', data: modelled });
-  if (ideal) out.push({ id: 'ideal', name: 'ideal', stroke: 'ideal', data: ideal });
-  if (influence) out.push({ id: 'influence', name: 'influence', stroke: 'influence', data: influence });
-  const first = modelled ?? ideal;
+  const out = answers
+    .flatMap(({ level, data }) => (data ? [sourceOf(level, data)] : []))
+    .sort((a, b) => fidelityOf(b) - fidelityOf(a));
+  const first = out[0]?.data;
+  if (influence)
+    out.push({ id: 'influence', name: 'influence', kind: { role: 'influence' }, data: influence });
   for (const block of overlays) {
     const own = dataOf(block);
     // Imported data is compared at the references of the design's own ports.
@@ -55,7 +73,7 @@ export function sourcesOf(
     out.push({
       id: block.id,
       name: block.name,
-      stroke: 'data',
+      kind: { role: 'overlay' },
       data: z0 && !same ? renormalise(own, z0) : own,
     });
   }
@@ -63,7 +81,8 @@ export function sourcesOf(
 }
 
 export const rolesFrom = (sources: readonly Source[], f0: number | undefined): Roles => {
-  const from = sources.find((s) => s.id === 'ideal') ?? sources[0];
+  // What a port is for is what it is meant for.
+  const from = sources.find((s) => isOf(s.kind, intended.id)) ?? sources[0];
   return from && f0 !== undefined ? rolesOf(from.data, f0) : { ports: 1, outputs: [], isolated: [] };
 };
 
@@ -101,15 +120,16 @@ export function drawPlot(
       return [];
     }
   };
-  const shown = sources.find((s) => s.stroke === 'modelled') ?? sources[0];
+  const counted = countedLevel(sources);
+  const shown = sources.find((s) => isOf(s.kind, counted)) ?? sources[0];
   const colours = new Map<string, ColourName>();
   let beside = 3;
   const traces = sources.flatMap((source) => {
     const curves = from(source.data);
     return curves.map((curve): Trace => {
-      if (source.stroke !== 'data' && !colours.has(curve.id))
+      if (source.kind.role !== 'overlay' && !colours.has(curve.id))
         colours.set(curve.id, quantityColours[colours.size % quantityColours.length]);
-      const own = source.stroke === 'data';
+      const own = source.kind.role === 'overlay';
       const label = own ? (curves.length > 1 ? `${curve.label} ${source.name}` : source.name) : curve.label;
       return {
         id: `${source.id}-${curve.id}`,
@@ -118,7 +138,7 @@ export function drawPlot(
         name: own && curves.length === 1 ? source.name : `${curve.label} ${source.name}`,
         unlabelled: source !== shown && !own,
         colour: own ? quantityColours[beside++ % quantityColours.length] : colours.get(curve.id)!,
-        stroke: source.stroke,
+        kind: source.kind,
         x: source.data.freq,
         y: curve.y,
       };
@@ -174,9 +194,9 @@ export function smithTraces(sources: readonly Source[]): SmithTrace[] {
     const entry = entryOf(source.data, 0, 0);
     return {
       id: `${source.id}-S11`,
-      label: source.stroke === 'data' ? source.name : `S11 ${source.name}`,
-      colour: source.stroke === 'data' ? 'trace2' : 'trace1',
-      stroke: source.stroke,
+      label: source.kind.role === 'overlay' ? source.name : `S11 ${source.name}`,
+      colour: source.kind.role === 'overlay' ? 'trace2' : 'trace1',
+      kind: source.kind,
       freq: entry.freq,
       re: entry.re,
       im: entry.im,
@@ -187,14 +207,14 @@ export function smithTraces(sources: readonly Source[]): SmithTrace[] {
 
 /**
  * How far the curves miss a plot's limits, in the plot's unit: above zero where one is broken, at most zero where all are
- * kept, undefined where no limit meets a curve. The shown level counts; without one the ideal does.
+ * kept, undefined where no limit meets a curve. The truest level counts.
  */
 export function missed(traces: readonly Trace[], limits: readonly LimitLine[]): number | undefined {
-  const counted = traces.some((t) => t.stroke === 'modelled') ? 'modelled' : 'ideal';
+  const counted = countedLevel(traces);
   let worst: number | undefined;
   for (const limit of limits)
     for (const t of traces) {
-      const here = t.stroke === counted && concerns(limit, t.curve ?? '') ? excess(t, limit) : undefined;
+      const here = isOf(t.kind, counted) && concerns(limit, t.curve ?? '') ? excess(t, limit) : undefined;
       if (here !== undefined) worst = Math.max(worst ?? -Infinity, here);
     }
   return worst;

@@ -1,21 +1,13 @@
-import { useMemo } from 'react';
-import type { Circuit, Piece, ResolvedDesign } from '@ditch/core/network';
-import { entryOf, type Entry, type MatchReading, type SData } from '@ditch/core/results';
-
-/** One level's response, ready to draw and to read. */
-export interface LevelResponse {
-  readonly data: SData;
-  /** Reflection of port 1. */
-  readonly reflection: Entry;
-  readonly match: MatchReading | undefined;
-}
-
-export function useLevelResponse(
-  data: SData | undefined,
-  match: MatchReading | undefined,
-): LevelResponse | undefined {
-  return useMemo(() => data && { data, reflection: entryOf(data, 0, 0), match }, [data, match]);
-}
+import { layOut } from '@ditch/core/artwork';
+import { intended, levelById, type Subject } from '@ditch/core/levels';
+import {
+  resolveDesign,
+  type Circuit,
+  type Design,
+  type Piece,
+  type Project,
+  type ResolvedDesign,
+} from '@ditch/core/network';
 
 /** A pin in words; a piece with one pin is its own name. */
 export const pinLabel = (piece: Piece, pin: number): string =>
@@ -24,7 +16,7 @@ export const pinLabel = (piece: Piece, pin: number): string =>
 /** Change of a piece that shows its influence: 2 % of its length, or of its value. */
 const LITTLE = 1.02;
 
-/** The modelled circuit with one piece a little longer or larger, or undefined where it has nothing to change. */
+/** A circuit with one piece a little longer or larger, or undefined where it has nothing to change. */
 export function influenceOf(
   circuit: Circuit | undefined,
   resolved: ResolvedDesign,
@@ -36,4 +28,10 @@ export function influenceOf(
   if (!circuit || !piece || !face) return undefined;
   const values = { ...piece.values, [face]: { re: piece.values[face].re * LITTLE, im: 0 } };
   return { ...circuit, pieces: circuit.pieces.map((p, i) => (i === index ? { ...p, values } : p)) };
+}
+
+/** What a level is asked about a design; undefined while that has errors. */
+export function subjectOf(project: Project, design: Design, level = intended.id): Subject | undefined {
+  const resolved = resolveDesign(project, design);
+  return levelById[level].subject(resolved, () => layOut(resolved));
 }

@@ -1,6 +1,6 @@
 import { useMemo, useRef, useState } from 'react';
 import { alone, type Design, type Project } from '@ditch/core/network';
-import type { Retuned } from '@ditch/core/studies';
+import { studies, type Retuned, type StudyId } from '@ditch/core/studies';
 import { run } from '../../bridge/bridge';
 import { useHandler } from '../../controls/stable';
 import { editDesign, say } from '../../store/session';
@@ -10,10 +10,9 @@ export interface Retuning {
   /** Share done while it runs. */
   readonly progress: number | undefined;
   /** What the one under way is for. */
-  readonly aim: 'ideal' | 'limits' | undefined;
+  readonly aim: StudyId | undefined;
   readonly result: Retuned | undefined;
-  /** Towards the ideal response by the copper, or into the limits of the plots by the values on the tuning strip. */
-  readonly start: (aim: 'ideal' | 'limits') => void;
+  readonly start: (aim: StudyId) => void;
   readonly stop: () => void;
   readonly take: () => void;
   readonly discard: () => void;
@@ -44,27 +43,28 @@ export const takenOver = (design: Design, from: Design, retuned: Design): Design
 /** Runs retuning in the worker and holds its result until it is taken or discarded. */
 export function useRetuning(project: Project, design: Design): Retuning {
   const [progress, setProgress] = useState<number>();
-  const [result, setResult] = useState<{ readonly from: Design; readonly retuned: Retuned }>();
-  const [aim, setAim] = useState<'ideal' | 'limits'>();
+  const [result, setResult] = useState<{
+    readonly aim: StudyId;
+    readonly from: Design;
+    readonly retuned: Retuned;
+  }>();
+  const [aim, setAim] = useState<StudyId>();
   const job = useRef<AbortController | undefined>(undefined);
-  const start = useHandler((aim: 'ideal' | 'limits') => {
+  const start = useHandler((aim: StudyId) => {
     job.current?.abort();
     setAim(aim);
     const own = new AbortController();
     job.current = own;
     setProgress(0);
     run(
-      'retune',
-      { project: alone(project, design), design, aim },
+      'study',
+      { project: alone(project, design), design, study: aim },
       { signal: own.signal, onProgress: setProgress },
     )
       .then((reading) => {
         if (own.signal.aborted) return;
-        if ('problem' in reading)
-          say(
-            `${aim === 'limits' ? 'The limits cannot be met' : 'Retuning is not possible'}: ${reading.problem}.`,
-          );
-        else setResult({ from: design, retuned: reading.value });
+        if ('problem' in reading) say(`${studies[aim].refused}: ${reading.problem}.`);
+        else setResult({ aim, from: design, retuned: reading.value });
       })
       .catch((error: unknown) => {
         if (!own.signal.aborted)
@@ -80,10 +80,8 @@ export function useRetuning(project: Project, design: Design): Retuning {
   });
   const take = useHandler(() => {
     if (!result) return;
-    const { from, retuned } = result;
-    editDesign(design.id, retuned.limits ? 'meet limits' : 'retune', (d) =>
-      takenOver(d, from, retuned.design),
-    );
+    const { aim, from, retuned } = result;
+    editDesign(design.id, studies[aim].edit, (d) => takenOver(d, from, retuned.design));
     setResult(undefined);
   });
   const discard = useHandler(() => setResult(undefined));

@@ -130,7 +130,7 @@ function Lines() {
         id: 'z0',
         label: 'impedance',
         colour: 'trace2',
-        stroke: 'modelled',
+        kind: { role: 'level', level: 'modelled' },
         x: curve.data.width,
         y: curve.data.z0,
       },

@@ -1,8 +1,10 @@
 import { useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import styled from 'styled-components';
+import { layOut } from '@ditch/core/artwork';
 import { boardDifferences, designDifferences } from '@ditch/core/compare';
-import { circuitOf, resolveDesign, type Design, type Project } from '@ditch/core/network';
+import { intended, levels, type Level } from '@ditch/core/levels';
+import { resolveDesign, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
 import { rolesOf } from '@ditch/core/plots';
 import { formatNumber } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
@@ -10,7 +12,7 @@ import { FREQUENCY, RectChart } from '../../charts/RectChart';
 import type { Trace } from '../../charts/types';
 import { Quiet, SectionTitle } from '../../controls/basics';
 import { Select } from '../../controls/Select';
-import { useResponses } from '../../responses';
+import { useResponses, type Task, type Wanted } from '../../responses';
 import { useCheckpoints } from '../../store/library';
 import { colour } from '../../theme';
 import { drawPlot, plotsOf, axisRange, type Source } from '../design/plots';
@@ -172,17 +174,23 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
   const was = then.designs.find((t) => t.id === design.id)!;
   const resolvedNow = useMemo(() => resolveDesign(now, design), [now, design]);
   const resolvedThen = useMemo(() => resolveDesign(then, was), [then, was]);
-  const circuits = useMemo(
-    () => [
-      circuitOf(resolvedThen, 'modelled'),
-      circuitOf(resolvedNow, 'modelled'),
-      circuitOf(resolvedNow, 'ideal') ?? circuitOf(resolvedThen, 'ideal'),
-    ],
-    [resolvedThen, resolvedNow],
-  );
-  const data = useMemo(() => [...now.data, ...then.data], [now.data, then.data]);
-  const responses = useResponses(circuits, resolvedNow.sweep ?? resolvedThen.sweep, data);
-  const [before, after, ideal] = responses.data;
+  const wanted = useMemo((): Wanted | undefined => {
+    const counted = levels[levels.length - 1];
+    const sweep = resolvedNow.sweep ?? resolvedThen.sweep;
+    const task = (id: string, level: Level, ...of: readonly ResolvedDesign[]): Task[] => {
+      const subject = of.map((r) => level.subject(r, () => layOut(r))).find((s) => s !== undefined);
+      return subject ? [{ id, level: level.id, subject, first: true }] : [];
+    };
+    const tasks = [...task('then', counted, resolvedThen), ...task('now', counted, resolvedNow)];
+    if (!sweep || tasks.length === 0) return undefined;
+    return {
+      sweep,
+      data: [...now.data, ...then.data],
+      tasks: [...tasks, ...task('meant', intended, resolvedNow, resolvedThen)],
+    };
+  }, [resolvedThen, resolvedNow, now.data, then.data]);
+  const responses = useResponses(wanted);
+  const [before, after, ideal] = ['then', 'now', 'meant'].map((id) => responses.results.get(id)?.data);
   const f0 = resolvedNow.f0 ?? resolvedThen.f0;
   const roles = useMemo(() => (ideal && f0 !== undefined ? rolesOf(ideal, f0) : undefined), [ideal, f0]);
   const shows = (roles ? plotsOf(design, roles) : []).filter((p) => p.show !== 'smith');
@@ -191,19 +199,25 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
   const drawn = useMemo(() => {
     if (!roles || !plot) return undefined;
     const sources: Source[] = [];
-    if (after) sources.push({ id: 'now', name: 'now', stroke: 'modelled', data: after });
-    if (before) sources.push({ id: 'then', name: 'then', stroke: 'data', data: before });
+    if (after)
+      sources.push({
+        id: 'now',
+        name: 'now',
+        kind: { role: 'level', level: levels[levels.length - 1].id },
+        data: after,
+      });
+    if (before) sources.push({ id: 'then', name: 'then', kind: { role: 'overlay' }, data: before });
     const picture = drawPlot(plot, sources, roles, resolvedNow.values);
     // The same quantity keeps its colour in both states; the stroke says which state it is.
     const colours = new Map(picture.traces.map((t) => [t.id.replace(/^now-/, ''), t.colour]));
     const traces = picture.traces.map((t): Trace => ({
       ...t,
       colour: colours.get(t.id.replace(/^(then|now)-/, '')) ?? t.colour,
-      label: t.stroke === 'data' ? `${t.id.replace(/^then-/, '')} then` : t.label,
+      label: t.kind.role === 'overlay' ? `${t.id.replace(/^then-/, '')} then` : t.label,
     }));
     return { ...picture, traces };
   }, [roles, plot, after, before, resolvedNow]);
-  if (!circuits[0] && !circuits[1])
+  if (!wanted)
     return (
       <Empty title="Neither state has a response">
         Both have errors; the review of the design says which.

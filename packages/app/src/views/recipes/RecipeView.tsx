@@ -1,8 +1,10 @@
 import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
+import { layOut } from '@ditch/core/artwork';
+import { intended } from '@ditch/core/levels';
 import { media, type MediumId } from '@ditch/core/lines';
-import { circuitOf, newId, resolveDesign, type Project } from '@ditch/core/network';
+import { newId, resolveDesign, type Project } from '@ditch/core/network';
 import { rolesOf, usualPlots } from '@ditch/core/plots';
 import { review } from '@ditch/core/review';
 import {
@@ -24,7 +26,7 @@ import { HelpLine, helpHandlers } from '../../controls/help';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
 import type { Trace } from '../../charts/types';
 import { useHandler } from '../../controls/stable';
-import { useResponses } from '../../responses';
+import { useResponses, type Wanted } from '../../responses';
 import { Candidates } from './Candidates';
 import { Forbidden } from './Forbidden';
 import { chooseTouchstone } from '../../store/library';
@@ -32,7 +34,6 @@ import { edit } from '../../store/session';
 import { colour } from '../../theme';
 import { Picture } from '../design/Picture';
 import { drawPlot, quantityColours, type Source } from '../design/plots';
-import { useLevelResponse } from '../design/reading';
 import { addData, withStack } from '../edits';
 import { LaminateChoice } from '../BoardChoice';
 import { MediumChoice } from '../MediumChoice';
@@ -189,21 +190,32 @@ function Loaded({ recipe }: { recipe: Recipe }) {
     }
   }, [recipe, inputs, stack, medium, project]);
 
-  const circuits = useMemo(() => [outcome.resolved && circuitOf(outcome.resolved, 'ideal')], [outcome]);
   const f0 = outcome.resolved?.f0;
-  const target = -(outcome.resolved?.goal ?? 20);
-  const response = useResponses(
-    circuits,
-    outcome.resolved?.sweep,
-    project.data,
-    f0 === undefined ? undefined : { of: 1, match: { near: f0, target }, at: [f0] },
-  );
-  const [data] = response.data;
-  const level = useLevelResponse(data, response.matches[0]);
+  const wanted = useMemo((): Wanted | undefined => {
+    const { resolved } = outcome;
+    const subject = resolved && intended.subject(resolved, () => layOut(resolved));
+    if (!resolved?.sweep || !subject) return undefined;
+    const { f0: near, goal, sweep } = resolved;
+    return {
+      sweep,
+      data: project.data,
+      match: near === undefined ? undefined : { near, target: -goal },
+      at: near === undefined ? [] : [near],
+      tasks: [{ id: intended.id, level: intended.id, subject, first: true, read: true }],
+    };
+  }, [outcome, project.data]);
+  const response = useResponses(wanted);
+  const result = response.results.get(intended.id);
+  const data = result?.data;
   const roles = useMemo(() => (data && f0 !== undefined ? rolesOf(data, f0) : undefined), [data, f0]);
   const drawn = useMemo(() => {
     if (!data || !roles) return undefined;
-    const source: Source = { id: 'ideal', name: 'ideal', stroke: 'ideal', data };
+    const source: Source = {
+      id: intended.id,
+      name: intended.name,
+      kind: { role: 'level', level: intended.id },
+      data,
+    };
     const [show] = usualPlots(roles);
     const first = drawPlot({ id: 'preview', show }, [source], roles);
     if (roles.outputs.length < 2 || roles.isolated.length > 0) return first;
@@ -247,7 +259,7 @@ function Loaded({ recipe }: { recipe: Recipe }) {
     });
     void navigate(`/p/${project.id}/design/${id}`, { state: { fresh: true } });
   };
-  const match = level?.match;
+  const match = result?.match;
 
   return (
     <Page>

@@ -7,16 +7,7 @@ import {
   type PartRemark,
   type Point,
 } from '../contract';
-import {
-  armProperty,
-  junctionElectrical,
-  lineAt,
-  mm,
-  otherSide,
-  perHertz,
-  sideChoice,
-  sideOf,
-} from '../junction';
+import { armProperty, joint, lineAt, mm, otherSide, perHertz, sideChoice, sideOf } from '../junction';
 import { strip } from '../shapes';
 import { bendElements } from './model';
 
@@ -105,59 +96,59 @@ export const bend: PartDefinition = {
     return [d, d];
   },
 
-  electrical: (values, settings, level, context) =>
-    junctionElectrical(2, values, ['width'], level, () => {
-      const line = lineAt(context, values.width.re);
-      const angle = values.angle.re;
-      const beta = perHertz(line);
-      if (settings.shape === 'curved') {
-        const excess = values.radius.re * (angle - 2 * Math.tan(angle / 2));
-        return uniformLine((f, out) => {
-          out.z0 = line.z0;
-          out.alpha = 0;
-          out.beta = beta * f * excess;
-        });
-      }
-      const { l, c, plane } = bendElements(
-        context.medium,
-        context.substrate,
-        line,
-        angle,
-        settings.shape !== 'square',
-      );
-      return fromScattering(
-        2,
-        [
-          { re: line.z0, im: 0 },
-          { re: line.z0, im: 0 },
-        ],
-        (f, re, im) => {
-          const w = 2 * Math.PI * f;
-          // T of L/2, C, L/2: A = D = 1 - x/2, B = jwL (1 - x/4), C = jwC with x = w^2 L C.
-          const x = w * w * l * c;
-          const b = (w * l * (1 - x / 4)) / line.z0;
-          const g = w * c * line.z0;
-          const dr = 2 - x;
-          const di = b + g;
-          const q = 1 / (dr * dr + di * di);
-          const turn = 2 * beta * f * plane;
-          const cs = Math.cos(turn);
-          const sn = Math.sin(turn);
-          const put = (at: number, nr: number, ni: number) => {
-            const sr = (nr * dr + ni * di) * q;
-            const si = (ni * dr - nr * di) * q;
-            re[at] = sr * cs - si * sn;
-            im[at] = sr * sn + si * cs;
-          };
-          put(0, 0, b - g);
-          put(1, 2, 0);
-          re[3] = re[0];
-          im[3] = im[0];
-          re[2] = re[1];
-          im[2] = im[1];
-        },
-      );
-    }),
+  models: joint(2, ['width', 'angle', 'radius', 'shape'], ({ values, settings }, context) => {
+    if (!values.width) return undefined;
+    const line = lineAt(context, values.width.re);
+    const angle = values.angle.re;
+    const beta = perHertz(line);
+    if (settings.shape === 'curved') {
+      const excess = values.radius.re * (angle - 2 * Math.tan(angle / 2));
+      return uniformLine((f, out) => {
+        out.z0 = line.z0;
+        out.alpha = 0;
+        out.beta = beta * f * excess;
+      });
+    }
+    const { l, c, plane } = bendElements(
+      context.medium,
+      context.substrate,
+      line,
+      angle,
+      settings.shape !== 'square',
+    );
+    return fromScattering(
+      2,
+      [
+        { re: line.z0, im: 0 },
+        { re: line.z0, im: 0 },
+      ],
+      (f, re, im) => {
+        const w = 2 * Math.PI * f;
+        // T of L/2, C, L/2: A = D = 1 - x/2, B = jwL (1 - x/4), C = jwC with x = w^2 L C.
+        const x = w * w * l * c;
+        const b = (w * l * (1 - x / 4)) / line.z0;
+        const g = w * c * line.z0;
+        const dr = 2 - x;
+        const di = b + g;
+        const q = 1 / (dr * dr + di * di);
+        const turn = 2 * beta * f * plane;
+        const cs = Math.cos(turn);
+        const sn = Math.sin(turn);
+        const put = (at: number, nr: number, ni: number) => {
+          const sr = (nr * dr + ni * di) * q;
+          const si = (ni * dr - nr * di) * q;
+          re[at] = sr * cs - si * sn;
+          im[at] = sr * sn + si * cs;
+        };
+        put(0, 0, b - g);
+        put(1, 2, 0);
+        re[3] = re[0];
+        im[3] = im[0];
+        re[2] = re[1];
+        im[2] = im[1];
+      },
+    );
+  }),
 
   artwork(values, { width: met, settings }) {
     const side = sideOf(settings);

@@ -1,6 +1,6 @@
 import { fromScattering } from '../../electrical';
 import type { SData } from '../../results';
-import type { PartDefinition, Point } from '../contract';
+import { alike, type PartDefinition, type Point } from '../contract';
 
 /** Writes data's S-matrix at any frequency, linear between samples and constant outside them. */
 export function dataFill(data: SData): (f: number, re: Float64Array, im: Float64Array) => void {
@@ -34,11 +34,14 @@ export const block: PartDefinition = {
   properties: [],
   pins: (settings, data) => data(settings.data ?? '')?.ports ?? 2,
   resolve: (held) => held,
-  electrical(_values, settings, _level, context) {
-    const data = context.data(settings.data ?? '');
-    if (!data) throw new RangeError('the data block has no data');
-    return fromScattering(data.ports, data.z0, dataFill(data));
-  },
+  models: alike({
+    reads: ['data'],
+    electrical({ settings }, context) {
+      const data = context.data(settings.data ?? '');
+      if (!data) throw new RangeError('the data block has no data');
+      return fromScattering(data.ports, data.z0, dataFill(data));
+    },
+  }),
   artwork(_values, { width: met, pins }) {
     const width = met(0);
     const left = Math.ceil(pins / 2);

@@ -3,7 +3,7 @@ import {
   armProperty,
   armsFit,
   fromJunction,
-  junctionElectrical,
+  joint,
   lineAt,
   perHertz,
   type JunctionModel,
@@ -81,8 +81,11 @@ export const cross: PartDefinition = {
     return [upright, upright, across, across];
   },
 
-  electrical: (values, _settings, level, context) =>
-    junctionElectrical(4, values, ARMS, level, () =>
+  models: joint(
+    4,
+    ARMS,
+    ({ values }, context) =>
+      values.w1 &&
       fromJunction(
         crossJunction(
           context.medium,
@@ -90,7 +93,7 @@ export const cross: PartDefinition = {
           ARMS.map((name) => lineAt(context, values[name].re)),
         ),
       ),
-    ),
+  ),
 
   artwork(values, { width }) {
     const [w1, w2, w3, w4] = ARMS.map((name, pin) => values[name]?.re ?? width(pin));

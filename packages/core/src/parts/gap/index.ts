@@ -11,6 +11,16 @@ const acrossGap = (context: ResolveContext, w1: number, w2: number) => {
   return (gap: number) => gapElements(context.medium, context.substrate, at(w1), at(w2), gap);
 };
 
+/** Capacitances across, and from either end to ground, F. */
+const capacitances = (across: number, first: number, second: number) =>
+  fromAdmittance(2, (f, re, im) => {
+    const w = 2 * Math.PI * f;
+    re.fill(0);
+    im[0] = w * (across + first);
+    im[1] = im[2] = -w * across;
+    im[3] = w * (across + second);
+  });
+
 /** A gap across a line. */
 export const gap: PartDefinition = {
   kind: 'gap',
@@ -72,22 +82,17 @@ export const gap: PartDefinition = {
 
   widths: (values) => ARMS.map((name) => values[name]?.re),
 
-  electrical(values, _settings, level, context) {
-    const { medium, substrate } = context;
-    let first = 0;
-    let second = 0;
-    if (level === 'modelled' && values.w1 && values.w2) {
-      const [a, b] = ARMS.map((name) => lineAt(context, values[name].re));
-      ({ first, second } = gapElements(medium, substrate, a, b, values.gap.re));
-    }
-    const c = values.c.re;
-    return fromAdmittance(2, (f, re, im) => {
-      const w = 2 * Math.PI * f;
-      re.fill(0);
-      im[0] = w * (c + first);
-      im[1] = im[2] = -w * c;
-      im[3] = w * (c + second);
-    });
+  models: {
+    ideal: { reads: ['c'], electrical: ({ values }) => capacitances(values.c.re, 0, 0) },
+    modelled: {
+      reads: ['c', 'gap', ...ARMS],
+      electrical({ values }, context) {
+        if (!values.w1 || !values.w2) return capacitances(values.c.re, 0, 0);
+        const [a, b] = ARMS.map((name) => lineAt(context, values[name].re));
+        const { first, second } = gapElements(context.medium, context.substrate, a, b, values.gap.re);
+        return capacitances(values.c.re, first, second);
+      },
+    },
   },
 
   artwork: (values) => ({

@@ -1,5 +1,5 @@
 import { idealJoint } from '../../electrical';
-import type { PartDefinition } from '../contract';
+import { alike, type PartDefinition } from '../contract';
 import { pinsAt } from '../shapes';
 
 const WAYS: Readonly<Record<string, readonly number[]>> = {
@@ -31,7 +31,10 @@ export const joint: PartDefinition = {
   alikePins: 'aaaa',
   pins: (settings) => (WAYS[settings.ways] ?? WAYS['3']).length,
   resolve: () => ({}),
-  electrical: (_values, settings) => idealJoint((WAYS[settings.ways] ?? WAYS['3']).length),
+  models: alike({
+    reads: ['ways'],
+    electrical: ({ settings }) => idealJoint((WAYS[settings.ways] ?? WAYS['3']).length),
+  }),
   artwork: (_values, { settings }) => ({ copper: [], pins: pinsAt(...(WAYS[settings.ways] ?? WAYS['3'])) }),
 };
 

@@ -11,7 +11,7 @@ import {
   type Property,
 } from '../contract';
 import { along as placeAlong, strip, type Course } from '../shapes';
-import { across, along, lineLocal, resolveLine, trims } from './properties';
+import { across, along, lineLocal, resolveLine, trims, uniform } from './properties';
 
 const course: readonly Property[] = [
   {
@@ -85,7 +85,6 @@ export const line: PartDefinition = {
   kind: 'line',
   name: 'line',
   group: 'line',
-  carries: 'line',
   about:
     'A uniform length of transmission line, straight or curved. Ideal: lossless and free of dispersion, with its impedance and electrical length at the design frequency. ' +
     'Modelled: the cross-section with dispersion, conductor and dielectric loss; a curve counts by its centre line.',
@@ -112,28 +111,37 @@ export const line: PartDefinition = {
   },
 
   widths: (values) => [values.width.re, values.width.re],
+  ...uniform,
 
-  electrical(values, _settings, level, context) {
-    if (level === 'ideal') {
-      const z0 = values.z0.re;
-      const perHertz = values.theta.re / context.f0;
-      return uniformLine((f, out) => {
-        out.z0 = z0;
-        out.alpha = 0;
-        out.beta = perHertz * f;
-      });
-    }
-    const prepared = context.section('strip', values.width.re);
-    const length = values.length.re;
-    const point = linePoint();
-    const points = [point];
-    const k = (2 * Math.PI * length) / C0;
-    return uniformLine((f, out) => {
-      prepared.at(f, points);
-      out.z0 = point.z0;
-      out.alpha = (point.alphaConductor + point.alphaDielectric) * length;
-      out.beta = k * f * Math.sqrt(point.eeff);
-    });
+  models: {
+    ideal: {
+      reads: ['z0', 'theta'],
+      electrical({ values }, context) {
+        const z0 = values.z0.re;
+        const perHertz = values.theta.re / context.f0;
+        return uniformLine((f, out) => {
+          out.z0 = z0;
+          out.alpha = 0;
+          out.beta = perHertz * f;
+        });
+      },
+    },
+    modelled: {
+      reads: ['width', 'length'],
+      electrical({ values }, context) {
+        const prepared = context.section('strip', values.width.re);
+        const length = values.length.re;
+        const point = linePoint();
+        const points = [point];
+        const k = (2 * Math.PI * length) / C0;
+        return uniformLine((f, out) => {
+          prepared.at(f, points);
+          out.z0 = point.z0;
+          out.alpha = (point.alphaConductor + point.alphaDielectric) * length;
+          out.beta = k * f * Math.sqrt(point.eeff);
+        });
+      },
+    },
   },
 
   artwork(values, context) {

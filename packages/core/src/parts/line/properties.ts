@@ -1,5 +1,12 @@
 import { C0 } from '../../numeric';
-import { FaceError, type PartValues, type Property, type ResolveContext } from '../contract';
+import {
+  FaceError,
+  scaled,
+  type PartDefinition,
+  type PartValues,
+  type Property,
+  type ResolveContext,
+} from '../contract';
 
 /** Across a line: its impedance, or its width. */
 export const across: Property = {
@@ -76,7 +83,7 @@ export const trims: readonly Property[] = [
 ];
 
 /** Width that the electrical face stands for and its guided wavelength, m. */
-function uniform(held: PartValues, context: ResolveContext): { plain: number; wavelength: number } {
+function plainLine(held: PartValues, context: ResolveContext): { plain: number; wavelength: number } {
   const plain = held.width ? held.width.re - (held.widen?.re ?? 0) : context.width(held.z0.re);
   if (!(plain > 0)) throw new FaceError('widen', 'is more than the whole width');
   return { plain, wavelength: C0 / (context.f0 * Math.sqrt(context.line(plain).eeff)) };
@@ -87,7 +94,7 @@ function uniform(held: PartValues, context: ResolveContext): { plain: number; wa
  * those of the copper without its adjustments, which is what the ideal level sees.
  */
 export function resolveLine(held: PartValues, context: ResolveContext) {
-  const { plain, wavelength } = uniform(held, context);
+  const { plain, wavelength } = plainLine(held, context);
   const trim = held.trim?.re ?? 0;
   const width = held.width ? held.width.re : plain + (held.widen?.re ?? 0);
   if (!(width > 0)) throw new FaceError('widen', 'takes away the whole width');
@@ -108,7 +115,21 @@ export function resolveLine(held: PartValues, context: ResolveContext) {
 /** Lengths that the expressions of a line's later faces may name. */
 export function lineLocal(name: string, held: PartValues, context: ResolveContext): number | undefined {
   if (!held.z0 && !held.width) return undefined;
-  if (name === 'lambda') return uniform(held, context).wavelength;
+  if (name === 'lambda') return plainLine(held, context).wavelength;
   if (name === 'length' && (held.theta || held.length)) return resolveLine(held, context).length;
   return undefined;
 }
+
+const ALONG = ['theta', 'length'];
+
+/** What every uniform length of line answers. */
+export const uniform = {
+  line: ({ z0, theta, width, length }: PartValues) => ({
+    z0: z0.re,
+    theta: theta.re,
+    width: width.re,
+    length: length.re,
+  }),
+  tells: ['z0', 'theta', 'width', 'length'].map((face) => ({ face })),
+  grows: { faces: ALONG, at: (values: PartValues, share: number) => scaled(values, ALONG, share) },
+} satisfies Pick<PartDefinition, 'line' | 'tells' | 'grows'>;

@@ -3,7 +3,7 @@ import { fromReflection } from '../../electrical';
 import { linePoint } from '../../lines';
 import { realValues, type ElectricalContext, type PartDefinition, type PartValues } from '../contract';
 import { bar } from '../shapes';
-import { across, along, lineLocal, resolveLine, trims } from './properties';
+import { across, along, lineLocal, resolveLine, trims, uniform } from './properties';
 
 /** Reflection at the far end of a stub: fills re and im for `f` and the stub's impedance there. */
 export type StubEnd = (f: number, z0: number, out: { re: number; im: number }) => void;
@@ -14,7 +14,8 @@ export const stub = (
     readonly properties?: PartDefinition['properties'];
     readonly extra?: (held: PartValues) => Readonly<Record<string, number>>;
     readonly ideal: 1 | -1;
-    /** The end at the modelled level. */
+    /** The end as it is modelled, with what it reads besides width and length. */
+    readonly endReads?: readonly string[];
     readonly end: (values: PartValues, context: ElectricalContext) => StubEnd;
     readonly body?: (values: PartValues) => { x: number; y: number }[][];
   },
@@ -25,40 +26,58 @@ export const stub = (
   source: own.source,
   variants: own.variants,
   group: 'stub',
-  carries: 'line',
   properties: [across, along, ...trims, ...(own.properties ?? [])],
   pins: () => 1,
   local: lineLocal,
   resolve: (held, context) => realValues({ ...resolveLine(held, context), ...own.extra?.(held) }),
   widths: (values) => [values.width.re],
-  electrical(values, _settings, level, context) {
-    if (level === 'ideal') {
-      const z0 = values.z0.re;
-      const turn = (-2 * values.theta.re) / context.f0;
-      return fromReflection((f, out) => {
-        out.z0 = z0;
-        out.re = own.ideal * Math.cos(turn * f);
-        out.im = own.ideal * Math.sin(turn * f);
-      });
-    }
-    const prepared = context.section('strip', values.width.re);
-    const length = values.length.re;
-    const end = own.end(values, context);
-    const point = linePoint();
-    const points = [point];
-    const k = (4 * Math.PI * length) / C0;
-    const far = { re: 0, im: 0 };
-    return fromReflection((f, out) => {
-      prepared.at(f, points);
-      end(f, point.z0, far);
-      const size = Math.exp(-2 * (point.alphaConductor + point.alphaDielectric) * length);
-      const turn = k * f * Math.sqrt(point.eeff);
-      const c = size * Math.cos(turn);
-      const s = -size * Math.sin(turn);
-      out.z0 = point.z0;
-      out.re = far.re * c - far.im * s;
-      out.im = far.re * s + far.im * c;
-    });
+  ...uniform,
+  grows: {
+    ...uniform.grows,
+    // It shows no susceptance at whole halves of a wave where it ends open, a quarter further where it is shorted; from
+    // the length nearest to its own the arc goes the short way.
+    beginning({ theta }) {
+      if (!(theta?.re > 1e-6)) return 0;
+      const halves = theta.re / Math.PI;
+      return (own.ideal === 1 ? Math.round(halves) : Math.floor(halves) + 0.5) / halves;
+    },
+  },
+  models: {
+    ideal: {
+      reads: ['z0', 'theta'],
+      electrical({ values }, context) {
+        const z0 = values.z0.re;
+        const turn = (-2 * values.theta.re) / context.f0;
+        return fromReflection((f, out) => {
+          out.z0 = z0;
+          out.re = own.ideal * Math.cos(turn * f);
+          out.im = own.ideal * Math.sin(turn * f);
+        });
+      },
+    },
+    modelled: {
+      reads: ['width', 'length', ...(own.endReads ?? [])],
+      electrical({ values }, context) {
+        const prepared = context.section('strip', values.width.re);
+        const length = values.length.re;
+        const end = own.end(values, context);
+        const point = linePoint();
+        const points = [point];
+        const k = (4 * Math.PI * length) / C0;
+        const far = { re: 0, im: 0 };
+        return fromReflection((f, out) => {
+          prepared.at(f, points);
+          end(f, point.z0, far);
+          const size = Math.exp(-2 * (point.alphaConductor + point.alphaDielectric) * length);
+          const turn = k * f * Math.sqrt(point.eeff);
+          const c = size * Math.cos(turn);
+          const s = -size * Math.sin(turn);
+          out.z0 = point.z0;
+          out.re = far.re * c - far.im * s;
+          out.im = far.re * s + far.im * c;
+        });
+      },
+    },
   },
   artwork(values, { setback }) {
     const length = values.length.re;

@@ -1,7 +1,7 @@
 import type { Complex } from '../../numeric';
 import { fromScattering, termination } from '../../electrical';
 import { dataFill } from '../block';
-import { FaceError, type PartDefinition, type PartSettings, type Property } from '../contract';
+import { alike, FaceError, type PartDefinition, type PartSettings, type Property } from '../contract';
 import { bar } from '../shapes';
 import { blockImpedance } from '../../results';
 import { elements, type LoadCircuit } from '../../theory';
@@ -87,17 +87,20 @@ export const load: PartDefinition = {
     if (!z) throw new FaceError('z', 'needs impedance');
     return z;
   },
-  electrical(values, settings, _level, context) {
-    const data = settings.data ? context.data(settings.data) : undefined;
-    if (data) return fromScattering(1, data.z0, dataFill(data));
-    const circuit = loadCircuit(settings);
-    if (circuit) return termination(elements(circuit, values));
-    const z = values.z;
-    return termination((_f, out) => {
-      out.re = z.re;
-      out.im = z.im;
-    });
-  },
+  models: alike({
+    reads: ['data', 'circuit', 'z', 'r', 'l', 'c'],
+    electrical({ values, settings }, context) {
+      const data = settings.data ? context.data(settings.data) : undefined;
+      if (data) return fromScattering(1, data.z0, dataFill(data));
+      const circuit = loadCircuit(settings);
+      if (circuit) return termination(elements(circuit, values));
+      const z = values.z;
+      return termination((_f, out) => {
+        out.re = z.re;
+        out.im = z.im;
+      });
+    },
+  }),
   artwork: (_values, { width }) => ({
     copper: [],
     body: [bar(0, 0.8 * width(0), width(0))],

@@ -1,6 +1,6 @@
 import { seriesImpedance } from '../../electrical';
 import { bar, MOUNTED_SPAN, mountedWidth } from '../shapes';
-import { realValues, type PartDefinition, type Property } from '../contract';
+import { realValues, scaled, type PartDefinition, type Property } from '../contract';
 import type { QuantityKind } from '../../units';
 
 /** What a real capacitor or coil has besides its value: series resistance at f0 (ohm), self-resonance (Hz). */
@@ -9,6 +9,9 @@ interface Imperfection {
   readonly esr: number;
   readonly srf: number | undefined;
 }
+
+/** Stands for a value without end: what a part begins from where a larger value is less of a way. */
+const ENDLESS = 1e9;
 
 /** Loss and self-resonance, which act at the modelled level. */
 const imperfections: readonly Property[] = [
@@ -49,6 +52,9 @@ const imperfections: readonly Property[] = [
 
 const reactanceOf = (kind: string, value: number, f: number): number =>
   kind === 'capacitor' ? -1 / (2 * Math.PI * f * value) : kind === 'inductor' ? 2 * Math.PI * f * value : 0;
+
+/** Whether a part is less of a way the larger its value. */
+const isInverse = (kind: string, across: boolean): boolean => (kind === 'capacitor' ? !across : across);
 
 /** A mounted two-pin part: a body across the distance between its pads. */
 const mounted = (
@@ -110,12 +116,30 @@ const mounted = (
       }),
     };
   },
-  electrical(values, _settings, level, { f0 }) {
-    const value = values[face].re;
-    if (level === 'ideal' || (!values.esr && !values.srf))
-      return seriesImpedance((f, out) => impedance(value, f, out));
-    const real: Imperfection = { f0, esr: values.esr?.re ?? 0, srf: values.srf?.re };
-    return seriesImpedance((f, out) => impedance(value, f, out, real));
+  tells: [{ face, as: quantity === 'impedance' ? 'resistance' : quantity }],
+  grows: {
+    faces: [face],
+    inverse: (across) => isInverse(kind, across),
+    at(values, share, across) {
+      const inverse = share === 0 ? ENDLESS : 1 / share;
+      const grown = scaled(values, [face], isInverse(kind, across) ? inverse : share);
+      // The quality stays, so that the resistance goes along with the reactance.
+      return scaled(grown, ['esr'], across ? inverse : share);
+    },
+  },
+  models: {
+    ideal: {
+      reads: [face],
+      electrical: ({ values }) => seriesImpedance((f, out) => impedance(values[face].re, f, out)),
+    },
+    modelled: {
+      reads: [face, 'esr', 'srf'],
+      electrical({ values: { [face]: value, esr, srf } }, { f0 }) {
+        const real: Imperfection | undefined =
+          esr || srf ? { f0, esr: esr?.re ?? 0, srf: srf?.re } : undefined;
+        return seriesImpedance((f, out) => impedance(value.re, f, out, real));
+      },
+    },
   },
   artwork(values) {
     const span = values.span.re;

@@ -4,6 +4,8 @@ import { armProperty, armsFit, lineAt, perHertz } from '../junction';
 import { pinsAt } from '../shapes';
 import { openEndLength } from './model';
 
+const open = () => fromReflection((_f, out) => ((out.z0 = 50), (out.re = 1), (out.im = 0)));
+
 /** The open end of a line. */
 export const openEnd: PartDefinition = {
   kind: 'open-end',
@@ -22,16 +24,21 @@ export const openEnd: PartDefinition = {
     return width === undefined ? {} : realValues({ width });
   },
   widths: (values) => [values.width?.re],
-  electrical(values, _settings, level, context) {
-    if (level === 'ideal' || !values.width)
-      return fromReflection((_f, out) => ((out.z0 = 50), (out.re = 1), (out.im = 0)));
-    const line = lineAt(context, values.width.re);
-    const turn = -2 * perHertz(line) * openEndLength(context.medium, context.substrate, line);
-    return fromReflection((f, out) => {
-      out.z0 = line.z0;
-      out.re = Math.cos(turn * f);
-      out.im = Math.sin(turn * f);
-    });
+  models: {
+    ideal: { reads: [], electrical: open },
+    modelled: {
+      reads: ['width'],
+      electrical({ values }, context) {
+        if (!values.width) return open();
+        const line = lineAt(context, values.width.re);
+        const turn = -2 * perHertz(line) * openEndLength(context.medium, context.substrate, line);
+        return fromReflection((f, out) => {
+          out.z0 = line.z0;
+          out.re = Math.cos(turn * f);
+          out.im = Math.sin(turn * f);
+        });
+      },
+    },
   },
   artwork: () => ({ copper: [], pins: pinsAt(Math.PI) }),
   review: (values, { neighbour }) => armsFit(values, ['width'], neighbour),

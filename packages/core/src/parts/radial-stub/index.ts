@@ -1,11 +1,13 @@
 import { C0 } from '../../numeric';
 import { fromReflection } from '../../electrical';
 import { linePoint } from '../../lines';
-import { FaceError, realValues, type PartDefinition, type Point } from '../contract';
+import { FaceError, realValues, scaled, type PartDefinition, type Point } from '../contract';
 import { armProperty, lineAt, perHertz } from '../junction';
 import { trims } from '../line/properties';
 import { openEndLength } from '../open-end/model';
 import { radii, RINGS, ringWidths, throughRings, type Ring } from '../../theory';
+
+const GROWING = ['length', 'reach'];
 
 /** An open stub that widens as a sector of a circle. */
 export const radialStub: PartDefinition = {
@@ -59,32 +61,45 @@ export const radialStub: PartDefinition = {
     });
   },
   widths: (values) => [values.entry.re],
-  electrical(values, _settings, level, context) {
-    const { angle, entry } = values;
-    const reach = level === 'ideal' ? values.reach.re : values.length.re;
-    const widths = ringWidths(entry.re, reach, angle.re);
-    const fixed = widths.map((w) => lineAt(context, w));
-    const prepared = widths.map((w) => context.section('strip', w));
-    const edge = lineAt(context, radii(entry.re, reach, angle.re).outer * angle.re);
-    const extension =
-      level === 'modelled' ? openEndLength(context.medium, context.substrate, edge) * perHertz(edge) : 0;
-    const rings = fixed.map(({ z0 }): Ring => ({ z0, turn: 0, size: 1 }));
-    const double = (4 * Math.PI * reach) / (RINGS * C0);
-    const point = linePoint();
-    const points = [point];
-    return fromReflection((f, out) => {
-      rings.forEach((ring, i) => {
-        let { eeff } = fixed[i];
-        if (level === 'modelled') {
-          prepared[i].at(f, points);
-          ring.z0 = point.z0;
-          eeff = point.eeff;
-          ring.size = Math.exp((-2 * (point.alphaConductor + point.alphaDielectric) * reach) / RINGS);
-        }
-        ring.turn = double * f * Math.sqrt(eeff);
-      });
-      throughRings(rings, 2 * extension * f, out);
-    });
+  tells: [{ face: 'entry', as: 'width' }, { face: 'reach' }, { face: 'angle' }],
+  grows: { faces: GROWING, at: (values, share) => scaled(values, GROWING, Math.max(share, 1e-6)) },
+  models: {
+    ideal: {
+      reads: ['angle', 'entry', 'reach'],
+      electrical({ values }, context) {
+        const { angle, entry, reach } = values;
+        const fixed = ringWidths(entry.re, reach.re, angle.re).map((w) => lineAt(context, w));
+        const rings = fixed.map(({ z0 }): Ring => ({ z0, turn: 0, size: 1 }));
+        const double = (4 * Math.PI * reach.re) / (RINGS * C0);
+        return fromReflection((f, out) => {
+          rings.forEach((ring, i) => (ring.turn = double * f * Math.sqrt(fixed[i].eeff)));
+          throughRings(rings, 0, out);
+        });
+      },
+    },
+    modelled: {
+      reads: ['angle', 'entry', 'length'],
+      electrical({ values }, context) {
+        const { angle, entry, length } = values;
+        const reach = length.re;
+        const sections = ringWidths(entry.re, reach, angle.re).map((w) => context.section('strip', w));
+        const edge = lineAt(context, radii(entry.re, reach, angle.re).outer * angle.re);
+        const extension = openEndLength(context.medium, context.substrate, edge) * perHertz(edge);
+        const rings = sections.map((): Ring => ({ z0: 0, turn: 0, size: 1 }));
+        const double = (4 * Math.PI * reach) / (RINGS * C0);
+        const point = linePoint();
+        const points = [point];
+        return fromReflection((f, out) => {
+          rings.forEach((ring, i) => {
+            sections[i].at(f, points);
+            ring.z0 = point.z0;
+            ring.size = Math.exp((-2 * (point.alphaConductor + point.alphaDielectric) * reach) / RINGS);
+            ring.turn = double * f * Math.sqrt(point.eeff);
+          });
+          throughRings(rings, 2 * extension * f, out);
+        });
+      },
+    },
   },
   artwork(values, { setback }) {
     const { length, angle, entry } = values;

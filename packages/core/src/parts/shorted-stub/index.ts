@@ -14,6 +14,7 @@ export const shortedStub = stub({
   properties: [holeProperty],
   extra: (held) => ({ hole: held.hole?.re ?? HOLE }),
   ideal: -1,
+  endReads: ['hole'],
   end(values, { medium, substrate }) {
     const l = viaInductance(medium, substrate, values.hole.re);
     return (f, z0, out) => {

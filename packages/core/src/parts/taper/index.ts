@@ -45,6 +45,12 @@ const profileOf = (settings: PartSettings): TaperProfile =>
 const impedanceAlong = (values: PartValues, settings: PartSettings) =>
   taperImpedance(profileOf(settings), values.z1.re, values.z2.re, valueOf(values, 'reflection', REFLECTION));
 
+/** Impedances in the middle of the slices, ohm. */
+const slices = (values: PartValues, settings: PartSettings): number[] => {
+  const at = impedanceAlong(values, settings);
+  return Array.from({ length: SLICES }, (_, i) => at((i + 0.5) / SLICES));
+};
+
 /** Widths at the slices' ends, m, with their guided wavelengths in the middle. */
 function shape(held: PartValues, context: ResolveContext) {
   const z = [1, 2].map((n) => held[`z${n}`]?.re ?? context.line(held[`w${n}`].re).z0);
@@ -125,43 +131,50 @@ export const taper: PartDefinition = {
       length,
       ...(held.trim ? { trim } : {}),
       ...(held.reflection ? { reflection: held.reflection.re } : {}),
-      ...Object.fromEntries(widths.map((w, i) => [`slice${i}`, w])),
     });
   },
+  facts: (held, context) => ({ widths: shape(held, context).widths }),
   widths: (values) => [values.w1.re, values.w2.re],
-  electrical(values, settings, level, context) {
-    const at = impedanceAlong(values, settings);
-    const z0 = Float64Array.from({ length: SLICES }, (_, i) => at((i + 0.5) / SLICES));
-    const ideal = values.theta.re / SLICES / context.f0;
-    const step = values.length.re / SLICES;
-    const k = (2 * Math.PI * step) / C0;
-    const prepared =
-      level === 'ideal'
-        ? []
-        : Array.from(z0, (z) =>
-            context.section('strip', synthesiseWidth(context.medium.id, context.substrate, z, context.f0)),
-          );
-    const point = linePoint();
-    const points = [point];
-    return cascade(
-      Array.from(z0, (z, i) =>
-        uniformLine((f, out) => {
-          if (level === 'ideal') {
-            out.z0 = z;
-            out.beta = ideal * f;
-            return;
-          }
-          prepared[i].at(f, points);
-          out.z0 = point.z0;
-          out.beta = k * f * Math.sqrt(point.eeff);
-          out.alpha = (point.alphaConductor + point.alphaDielectric) * step;
-        }),
-      ),
-    );
+  models: {
+    ideal: {
+      reads: ['z1', 'z2', 'reflection', 'profile', 'theta'],
+      electrical({ values, settings }, context) {
+        const perHertz = values.theta.re / SLICES / context.f0;
+        return cascade(
+          slices(values, settings).map((z) =>
+            uniformLine((f, out) => {
+              out.z0 = z;
+              out.beta = perHertz * f;
+            }),
+          ),
+        );
+      },
+    },
+    modelled: {
+      reads: ['z1', 'z2', 'reflection', 'profile', 'length'],
+      electrical({ values, settings }, context) {
+        const step = values.length.re / SLICES;
+        const k = (2 * Math.PI * step) / C0;
+        const point = linePoint();
+        const points = [point];
+        return cascade(
+          slices(values, settings).map((z) => {
+            const width = synthesiseWidth(context.medium.id, context.substrate, z, context.f0);
+            const section = context.section('strip', width);
+            return uniformLine((f, out) => {
+              section.at(f, points);
+              out.z0 = point.z0;
+              out.beta = k * f * Math.sqrt(point.eeff);
+              out.alpha = (point.alphaConductor + point.alphaDielectric) * step;
+            });
+          }),
+        );
+      },
+    },
   },
-  artwork(values) {
+  artwork(values, { facts }) {
     const step = values.length.re / SLICES;
-    const half = (i: number) => values[`slice${i}`].re / 2;
+    const half = (i: number) => (facts.widths as readonly number[])[i] / 2;
     return {
       copper: Array.from({ length: SLICES }, (_, i) => [
         { x: i * step, y: -half(i) },

@@ -1,7 +1,15 @@
 import { realValues, type PartDefinition, type PartRemark } from '../contract';
-import { armProperty, armsFit, fromJunction, lineAt, otherSide, sideChoice, sideOf } from '../junction';
+import {
+  armProperty,
+  armsFit,
+  fromJunction,
+  joint,
+  lineAt,
+  otherSide,
+  sideChoice,
+  sideOf,
+} from '../junction';
 import { bar, MOST_MOUNTED, pinsAt } from '../shapes';
-import { idealJoint } from '../../electrical';
 import { stepJunction, teeJunction } from './model';
 
 const ARMS = ['w1', 'w2', 'w3'];
@@ -39,18 +47,21 @@ export const tee: PartDefinition = {
     const met = ARMS.map((name, pin) => held[name]?.re ?? neighbour(pin));
     const any = met.find((w) => w !== undefined);
     // Between mounted parts alone there is no copper whose width could be told, only the place where they meet.
-    if (any === undefined) return bare(2) ? realValues({ mounted: 1 }) : {};
+    if (any === undefined) return {};
     const w1 = met[0] ?? met[1] ?? any;
     const w2 = met[1] ?? w1;
     // A part mounted at the side of a line is no arm of copper.
     if (met[2] === undefined && bare(2)) return realValues({ w1, w2 });
-    return realValues({
-      w1,
-      w2,
-      w3: met[2] ?? w1,
-      ...(bare(0) ? { bare1: 1 } : {}),
-      ...(bare(1) ? { bare2: 1 } : {}),
-    });
+    return realValues({ w1, w2, w3: met[2] ?? w1 });
+  },
+  facts(held, { neighbour, bare }) {
+    const copper = ARMS.map((name, pin) => held[name] !== undefined || neighbour(pin) !== undefined);
+    return {
+      ...(bare(2) && !copper.includes(true) ? { mounted: true } : {}),
+      // The arms that end in a pad of their own.
+      ...(bare(0) ? { bare1: true } : {}),
+      ...(bare(1) ? { bare2: true } : {}),
+    };
   },
 
   widths: (values) => ARMS.map((name) => values[name]?.re),
@@ -59,23 +70,23 @@ export const tee: PartDefinition = {
     return w3 === 0 ? [0, 0, 0] : [w3 / 2, w3 / 2, Math.max(w1, w2) / 2];
   },
 
-  electrical(values, _settings, level, context) {
-    if (level === 'ideal' || !values.w1) return idealJoint(3);
+  models: joint(3, [...ARMS, 'bare1', 'bare2'], ({ values, facts }, context) => {
+    if (!values.w1) return undefined;
     const { medium, substrate } = context;
     const a = lineAt(context, values.w1.re);
     const b = lineAt(context, values.w2.re);
     if (!values.w3) return fromJunction(stepJunction(medium, substrate, a, b));
     const side = lineAt(context, values.w3.re);
     // A pad reaches from the middle to the edge of the side arm: its mounted part begins there.
-    const pads = [values.bare1, values.bare2].map((bare) => (bare ? values.w3.re / 2 : 0));
+    const pads = [facts.bare1, facts.bare2].map((bare) => (bare ? values.w3.re / 2 : 0));
     return fromJunction(teeJunction(medium, substrate, a, b, side, pads));
-  },
+  }),
 
-  artwork(values, { width, settings }) {
+  artwork(values, { width, settings, facts }) {
     const side = sideOf(settings);
     const [w1, w2, w3] = ARMS.map((name, pin) => values[name]?.re ?? width(pin));
     const top = Math.max(w1, w2) / 2;
-    if (values.mounted) {
+    if (facts.mounted) {
       const [a, b, c] = pinsAt(Math.PI, 0, (side * Math.PI) / 2);
       return { copper: [], pins: [a, b, { ...c, y: side * MOUNTED }] };
     }

@@ -30,13 +30,18 @@ export const via: PartDefinition = {
   properties: [holeProperty],
   pins: () => 1,
   resolve: (held) => realValues({ hole: held.hole?.re ?? HOLE }),
-  electrical(values, _settings, level, { medium, substrate }) {
-    if (level === 'ideal') return termination((_f, out) => ((out.re = 0), (out.im = 0)));
-    const l = viaInductance(medium, substrate, values.hole.re);
-    return termination((f, out) => {
-      out.re = viaResistance(medium, substrate, values.hole.re, f);
-      out.im = 2 * Math.PI * f * l;
-    });
+  models: {
+    ideal: { reads: [], electrical: () => termination((_f, out) => ((out.re = 0), (out.im = 0))) },
+    modelled: {
+      reads: ['hole'],
+      electrical({ values }, { medium, substrate }) {
+        const l = viaInductance(medium, substrate, values.hole.re);
+        return termination((f, out) => {
+          out.re = viaResistance(medium, substrate, values.hole.re, f);
+          out.im = 2 * Math.PI * f * l;
+        });
+      },
+    },
   },
   artwork(values, { width }) {
     const radius = values.hole.re / 2;
