@@ -1,6 +1,8 @@
 import 'fake-indexeddb/auto';
+import { IDBFactory } from 'fake-indexeddb';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { emptyProject, type Project } from '@ditch/core/network';
+import { emptyDesign, emptyProject, type Project } from '@ditch/core/network';
+import { laminates } from '@ditch/core/stack';
 import type * as SessionModule from '../src/store/session';
 import { stepAt, stepText } from '../src/controls/step';
 import { mergeDocuments } from '../src/store/merge';
@@ -319,5 +321,43 @@ describe('the session over the database', () => {
     const b = await tab();
     await b.openProject(id);
     expect(name(b)).toBe('typed meanwhile');
+  });
+});
+
+describe('what an earlier version stored', () => {
+  it('is brought up to date where it lies: projects, checkpoints and histories', async () => {
+    vi.resetModules();
+    const { default: Dexie } = await import('dexie');
+    Dexie.dependencies.indexedDB = new IDBFactory();
+    const old = new Dexie('ditch');
+    old
+      .version(2)
+      .stores({ projects: 'id, modified', checkpoints: 'id, projectId, created', histories: 'id' });
+    const present = emptyProject('old', laminates[0]);
+    const port = { id: 'p', name: 'port 1', kind: 'port', held: { z: '50 ohm' }, nodes: ['a'] };
+    const design = emptyDesign('d', present.stacks[0].id, 'microstrip', '1 GHz');
+    const project = {
+      ...present,
+      version: 1,
+      designs: [{ ...design, pieces: [{ ...port, settings: { number: '1', reference: 'own' } }] }],
+    };
+    const row = { id: project.id, name: 'old', modified: 1, revision: 1, project };
+    await old.table('projects').put(row);
+    await old.table('checkpoints').put({ ...row, projectId: project.id, created: 1 });
+    const step = { label: 'edit', project, data: [] };
+    await old.table('histories').put({ id: project.id, revision: 1, past: [step], future: [step], data: [] });
+    old.close();
+    const { db } = await import('../src/store/db');
+    const [{ project: stored }] = await db.projects.toArray();
+    const [kept] = await db.checkpoints.toArray();
+    const [history] = await db.histories.toArray();
+    for (const p of [stored, kept.project, history.past[0].project, history.future[0].project]) {
+      expect(p.version).toBe(2);
+      expect(p.designs[0].pieces).toEqual([
+        { ...port, settings: { number: '1' }, marks: { reference: 'own' } },
+      ]);
+    }
+    db.close();
+    Dexie.dependencies.indexedDB = indexedDB;
   });
 });

@@ -3,17 +3,21 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { layOut } from '../src/artwork';
 import { readProject, writeProject } from '../src/formats';
+import { levelById, levels, type LevelId } from '../src/levels';
 import {
   circuitOf,
   emptyProject,
   frequencies,
+  marked,
   resolveDesign,
   resolveSheet,
   simulate,
   type DataBlock,
   type Design,
+  type Piece,
   type Project,
 } from '../src/network';
+import { parts } from '../src/parts';
 import { review } from '../src/review';
 import { recipes, dataLoad, initialInputs, RecipeError, type RecipeInputs } from '../src/recipes';
 import { entryOf, readMatch } from '../src/results';
@@ -248,10 +252,49 @@ describe('a design worked out', () => {
     };
     expect(messages((d) => d)).toBe('');
     expect(messages(hold({ width: '60 um', length: '4 mm' }))).toMatch(/narrower than the 0\.1/);
+    const taper = (d: Design) => ({
+      ...d,
+      pieces: d.pieces.map((p) =>
+        p.kind === 'line' ? { ...p, kind: 'taper', held: { z1: '50 ohm', w2: '60 um', length: '9 mm' } } : p,
+      ),
+    });
+    expect(messages(taper)).toMatch(/narrower than the 0\.1/);
     expect(messages(hold({ width: '20 um', length: '4 mm' }))).toMatch(/Kirschning & Jansen 1982/);
     expect(messages((d) => ({ ...d, values: [...d.values, { name: 'spare', value: '1 mm' }] }))).toMatch(
       /spare: nothing uses/,
     );
+  });
+
+  it('leaves the key of a level alone where that level does not look', () => {
+    const key = (level: LevelId, change: (d: Design) => Design = (d) => d) => {
+      const p = edited(project, change);
+      const resolved = resolveDesign(p, p.designs[0]);
+      return JSON.stringify(levelById[level].subject(resolved, () => layOut(resolved)));
+    };
+    const line = (how: (p: Piece) => Piece) => (d: Design) => ({
+      ...d,
+      pieces: d.pieces.map((p) => (p.kind === 'line' ? how(p) : p)),
+    });
+    // A trim is copper, what is said about a piece is neither.
+    const trimmed = line((p) => ({ ...p, held: { ...p.held, trim: '20 um' } }));
+    expect(key('ideal', trimmed)).toBe(key('ideal'));
+    expect(key('modelled', trimmed)).not.toBe(key('modelled'));
+    const said = line((p) => marked(p, { retune: 'stay', heldAt: '1e9', asked: { z0: '40 ohm' } }));
+    for (const { id } of levels) expect(key(id, said)).toBe(key(id));
+  });
+
+  it('is solved from what its models say they read, and from nothing else', () => {
+    for (const part of parts.values())
+      for (const { reads } of Object.values(part.models ?? {})) {
+        const known = [
+          ...part.properties.flatMap((p) => p.faces.map((f) => f.name)),
+          ...(part.choices ?? []).map((c) => c.name),
+          // Facts, the copper's own length of a stub, and data.
+          ...['bare1', 'bare2', 'length', 'data'],
+        ];
+        for (const name of reads)
+          expect([part.kind, known.includes(name), name]).toEqual([part.kind, true, name]);
+      }
   });
 
   it('is drawn pin to pin, to scale', () => {

@@ -9,6 +9,7 @@ import {
   TouchstoneError,
   writeCsv,
   writeParameterCsv,
+  writeProject,
   writeTouchstone,
 } from '../src/formats';
 import type { SData } from '../src/results';
@@ -263,7 +264,7 @@ describe('project files', () => {
     [
       'a newer version',
       change((p) => ((p as Record<string, unknown>).version = 7)),
-      /newer Ditch \(format version 7; this one reads up to 1\)\. Nothing was changed/,
+      /newer Ditch \(format version 7; this one reads up to 2\)\. Nothing was changed/,
     ],
     [
       'a missing key',
@@ -294,6 +295,39 @@ describe('project files', () => {
   ])('refuse %s and name the place', (_what, file, message) => {
     expect(() => readProject(file)).toThrow(ProjectFileError);
     expect(() => readProject(file)).toThrow(message);
+  });
+
+  it('of version 1 open with what is said about their pieces apart from what makes them', () => {
+    const settings = {
+      number: '2',
+      theory: '2*z0',
+      retune: 'stay',
+      heldAt: '5e9',
+      reference: 'own',
+      asked_z0: 'za',
+      asked_theta: '90 deg',
+    };
+    const old = change((p) => {
+      (p as Record<string, unknown>).version = 1;
+      const design = (p.designs as { pieces: object[]; attempts?: object[] }[])[1];
+      design.pieces = design.pieces.map((x) => ({ ...x, marks: undefined, settings }));
+      design.attempts = [{ id: 'a', name: 'a', values: [], pieces: design.pieces }];
+    });
+    const read = readProject(old);
+    expect(read.version).toBe(2);
+    const { pieces, attempts } = read.designs[1];
+    for (const piece of [...pieces, ...attempts![0].pieces])
+      expect([piece.settings, piece.marks]).toEqual([
+        { number: '2' },
+        {
+          theory: '2*z0',
+          retune: 'stay',
+          heldAt: '5e9',
+          reference: 'own',
+          asked: { z0: 'za', theta: '90 deg' },
+        },
+      ]);
+    expect(readProject(writeProject(read))).toEqual(read);
   });
 
   it('hold against any mangling: read whole or refused in words', () => {

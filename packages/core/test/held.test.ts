@@ -76,7 +76,7 @@ describe('holding one side of a design', () => {
       clipOf(held, [arm], held.pieces.find((p) => p.id === arm)!.nodes[0]),
       undefined,
     ).design;
-    expect(copy.pieces.at(-1)!.settings).toMatchObject({ asked_z0: 'za_2' });
+    expect(copy.pieces.at(-1)!.marks).toMatchObject({ asked: { z0: 'za_2' } });
     expect(copy.values.find((v) => v.name === 'za_2')?.value).toBe('sqrt(2)*z0');
   });
 

@@ -239,7 +239,7 @@ describe('every recipe on the demo boards', () => {
     told.forEach((done, k) => expect(done).toBeGreaterThanOrEqual(told[k - 1] ?? 0));
     const fixed = {
       ...design,
-      pieces: design.pieces.map((p) => ({ ...p, settings: { ...p.settings, retune: 'stay' } })),
+      pieces: design.pieces.map((p) => ({ ...p, marks: { retune: 'stay' as const } })),
     };
     expect(() => retune(withDesign(project, fixed), fixed)).toThrow(RetuneError);
     const broken = {

@@ -25,7 +25,7 @@ const elsewhere = withDesign(
   replacePiece(branch.design, 'feed1', (p) => ({
     ...p,
     held: { z0: 'z0', length: '4 mm' },
-    settings: { heldAt: '5.8e9' },
+    marks: { heldAt: '5.8e9' },
   })),
 );
 const cases: [string, Project, RegExp, string?][] = [

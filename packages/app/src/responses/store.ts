@@ -306,6 +306,10 @@ export class ResponseStore {
         if (!task) return true;
         const content = JSON.stringify(task);
         const known = await recallStored(content);
+        if (!known) {
+          this.progress = 0;
+          this.refresh();
+        }
         const result =
           known ??
           (

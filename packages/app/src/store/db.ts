@@ -1,4 +1,5 @@
 import Dexie, { type EntityTable } from 'dexie';
+import { upToDate } from '@ditch/core/formats';
 import type { DataBlock, Project } from '@ditch/core/network';
 import type { Simulated } from '../bridge/jobs';
 
@@ -55,7 +56,23 @@ export const db = new Dexie('ditch') as Dexie & {
 
 db.version(1).stores({ projects: 'id, modified', checkpoints: 'id, projectId, created' });
 db.version(2).stores({ histories: 'id' });
-db.version(3).stores({ responses: 'hash, at' });
+db.version(3)
+  .stores({ responses: 'hash, at' })
+  // Projects as the present version has them, wherever they are kept.
+  .upgrade(async (tx) => {
+    const renew = (row: { project: Project }) => {
+      row.project = upToDate(row.project);
+    };
+    await tx.table('projects').toCollection().modify(renew);
+    await tx.table('checkpoints').toCollection().modify(renew);
+    await tx
+      .table('histories')
+      .toCollection()
+      .modify((row: { past: { project: Project }[]; future: { project: Project }[] }) => {
+        row.past.forEach(renew);
+        row.future.forEach(renew);
+      });
+  });
 
 /** Why the storage refused, in words. */
 export function storageMessage(error: unknown): string {

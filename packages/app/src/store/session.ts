@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import { upToDate } from '@ditch/core/formats';
 import { inDesign, newId, type Design, type Project } from '@ditch/core/network';
 import { db, storageMessage } from './db';
 import { readHistory, storedHistory, type Step } from './history';
@@ -129,7 +130,7 @@ function recover(id: string): void {
       const text = localStorage.getItem(key);
       localStorage.removeItem(key);
       if (!text) continue;
-      const rescued = JSON.parse(text) as Rescued;
+      const rescued = renewed(JSON.parse(text) as Rescued);
       if (takeUp(rescued)) continue;
       edit('recovered edits', (stored) => {
         // A write that was under way may have ended after all: then it is the ancestor, not a later word.
@@ -154,6 +155,15 @@ interface Rescued {
   readonly steps?: readonly Step[];
   readonly written?: number;
 }
+/** What an earlier version left behind. */
+const renewed = (rescued: Rescued): Rescued => ({
+  ...rescued,
+  base: upToDate(rescued.base),
+  project: upToDate(rescued.project),
+  ...(rescued.writing && { writing: upToDate(rescued.writing) }),
+  ...(rescued.steps && { steps: rescued.steps.map((s) => ({ ...s, project: upToDate(s.project) })) }),
+});
+
 /** Steps that a closing page leaves behind at most. */
 const RESCUED = 20;
 

@@ -1,11 +1,13 @@
 import {
   emptyDesign,
   inDesign,
+  marked,
   newId,
   renameIn,
   withOwnBoard,
   type DataBlock,
   type Design,
+  type Marks,
   type NamedValue,
   type Piece,
   type Plot,
@@ -52,13 +54,10 @@ export function renameValue(design: string, from: string, to: string): void {
 }
 
 /** A length typed as a number remembers the frequency it was meant for, so that the review can ask later. */
-function heldAt(piece: Piece, face: string, text: string, f0: number | undefined): Partial<Piece> {
-  if (face !== 'length' && face !== 'theta') return {};
-  const settings = { ...piece.settings };
-  delete settings.heldAt;
-  if (face === 'length' && f0 !== undefined && /^\s*[\d.]/.test(text)) settings.heldAt = String(f0);
-  return { settings };
-}
+const heldAt = (face: string, text: string, f0: number | undefined): Marks =>
+  face !== 'length' && face !== 'theta'
+    ? {}
+    : { heldAt: face === 'length' && f0 !== undefined && /^\s*[\d.]/.test(text) ? String(f0) : undefined };
 
 /** Lets an optional face go, so that it follows again. */
 export const releaseFace = (design: string, piece: Piece, face: string): void =>
@@ -79,6 +78,10 @@ export const setSetting = (design: string, piece: Piece, name: string, text: str
       return { ...p, settings };
     }),
   );
+
+/** Says something about a piece that does not make it. */
+export const markPiece = (design: string, piece: Piece, change: Marks): void =>
+  editDesign(design, `change ${piece.name}`, (d) => replacePiece(d, piece.id, (p) => marked(p, change)));
 
 export const renamePiece = (design: string, piece: string, name: string): void =>
   editDesign(
@@ -138,13 +141,10 @@ export const holdFace = (
     (d) =>
       replacePiece(d, piece.id, (p) => {
         const rest = Object.entries(p.held).filter(([name]) => !others.includes(name) || name === face);
-        const settings = forgetAsked(p.settings, others);
-        return {
-          ...p,
-          held: { ...Object.fromEntries(rest), [face]: text },
-          ...(p.settings && { settings }),
-          ...heldAt({ ...p, settings }, face, text, f0),
-        };
+        return marked(
+          { ...p, held: { ...Object.fromEntries(rest), [face]: text } },
+          { asked: forgetAsked(p.marks, others), ...heldAt(face, text, f0) },
+        );
       }),
     `piece:${piece.id}:${face}`,
   );

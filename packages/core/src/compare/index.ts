@@ -1,4 +1,4 @@
-import { ASKED, type Design, type Project } from '../network';
+import type { Design, Project } from '../network';
 import { parts } from '../parts';
 import { stackFieldLabel } from '../stack';
 
@@ -38,10 +38,17 @@ export function designDifferences(before: Design, after: Design): Difference[] {
         out.push(
           `${p.name}, ${faceName(p.kind, face)}: ${quoted(old.held[face])} \u2192 ${quoted(p.held[face])}`,
         );
-    const settings = new Set([...Object.keys(old.settings ?? {}), ...Object.keys(p.settings ?? {})]);
-    for (const name of settings)
-      if (old.settings?.[name] !== p.settings?.[name] && name !== 'heldAt' && !name.startsWith(ASKED))
-        out.push(`${p.name}, ${name}: ${quoted(old.settings?.[name])} \u2192 ${quoted(p.settings?.[name])}`);
+    const [before, now] = [old, p].map(
+      ({ settings, marks }): Readonly<Record<string, string | undefined>> => ({
+        ...settings,
+        retune: marks?.retune,
+        reference: marks?.reference,
+        theory: marks?.theory,
+      }),
+    );
+    for (const name of new Set([...Object.keys(before), ...Object.keys(now)]))
+      if (before[name] !== now[name])
+        out.push(`${p.name}, ${name}: ${quoted(before[name])} \u2192 ${quoted(now[name])}`);
     if (old.nodes.join() !== p.nodes.join()) out.push(`${p.name} is joined elsewhere`);
   }
   for (const p of before.pieces) if (!after.pieces.some((q) => q.id === p.id)) out.push(`${p.name} is gone`);

@@ -1,12 +1,13 @@
 import type { Project } from '../network';
 import validate from './generated/validate-project';
+import { migrated } from './migrate';
 import { encodingProblem } from './text';
 
 /** A file that cannot be read; the message names the place and what is wrong, for the engineer. */
 export class ProjectFileError extends Error {}
 
 /** The version of the project format that is written. Older ones are migrated on reading, newer ones refused. */
-export const PROJECT_VERSION = 1;
+export const PROJECT_VERSION = 2;
 
 const MAX_LENGTH = 200_000_000;
 
@@ -100,8 +101,9 @@ export function readProject(text: string): Project {
     throw new ProjectFileError(
       `the file was written by a newer Ditch (format version ${version}; this one reads up to ${PROJECT_VERSION}). Nothing was changed; open it with the newer one.`,
     );
-  if (!validate(json)) throw new ProjectFileError(describe(validate.errors![0]));
-  const project = json as Project;
+  const present = migrated(json);
+  if (!validate(present)) throw new ProjectFileError(describe(validate.errors![0]));
+  const project = present as Project;
   checkConsistency(project);
   return project;
 }

@@ -1,4 +1,4 @@
-import { ASKED, namesBehind, type Design, type Piece, type ResolvedDesign } from '../network';
+import { marked, namesBehind, type Design, type Marks, type Piece, type ResolvedDesign } from '../network';
 import { parts, type Face, type PartValues, type Property } from '../parts';
 import { formatQuantity } from '../units';
 
@@ -74,8 +74,8 @@ export function holdSide(design: Design, resolved: ResolvedDesign, side: Side): 
         : moves(design, piece.held[now.name])
           ? at(now)
           : undefined;
-    const asked = property.faces.find((f) => piece.settings?.[ASKED + f.name] !== undefined);
-    if (asked) return { face: asked.name, text: piece.settings![ASKED + asked.name] };
+    const asked = property.faces.find((f) => piece.marks?.asked?.[f.name] !== undefined);
+    if (asked) return { face: asked.name, text: piece.marks!.asked![asked.name] };
     // The lengths of feeds are given as copper, and nothing asked for an angle.
     return now.side === 'electrical' || piece.role === 'feed'
       ? undefined
@@ -87,7 +87,8 @@ export function holdSide(design: Design, resolved: ResolvedDesign, side: Side): 
       const here = values.get(piece.id);
       if (!here) return piece;
       const held = { ...piece.held };
-      const settings = { ...piece.settings };
+      const asked = { ...piece.marks?.asked };
+      let heldAt = piece.marks?.heldAt;
       let changed = false;
       for (const property of parts.get(piece.kind)?.properties ?? []) {
         const to = next(piece, property, here);
@@ -95,39 +96,22 @@ export function holdSide(design: Design, resolved: ResolvedDesign, side: Side): 
         if (!to || !now) continue;
         delete held[now.name];
         held[to.face] = to.text;
-        for (const f of property.faces) delete settings[ASKED + f.name];
-        if (side === 'physical') settings[ASKED + now.name] = piece.held[now.name];
-        if (property.id === 'along') delete settings.heldAt;
+        for (const f of property.faces) delete asked[f.name];
+        if (side === 'physical') asked[now.name] = piece.held[now.name];
+        if (property.id === 'along') heldAt = undefined;
         changed = true;
       }
-      if (!changed) return piece;
-      return { ...piece, held, ...(piece.settings || Object.keys(settings).length > 0 ? { settings } : {}) };
+      return changed ? marked({ ...piece, held }, { asked, heldAt }) : piece;
     }),
   };
 }
 
-/** Settings of a piece without what it remembers of faces that are held anew. */
-export const forgetAsked = (
-  settings: Readonly<Record<string, string>> | undefined,
-  faces: readonly string[],
-): Readonly<Record<string, string>> =>
-  Object.fromEntries(
-    Object.entries(settings ?? {}).filter(([name]) => !faces.some((f) => name === ASKED + f)),
-  );
+/** What a piece remembers, without what is held anew. */
+export const forgetAsked = (marks: Marks | undefined, faces: readonly string[]): Marks['asked'] =>
+  Object.fromEntries(Object.entries(marks?.asked ?? {}).filter(([face]) => !faces.includes(face)));
 
 /** A piece with what it remembers changed as its held faces are, by what is done to the piece itself. */
-export function changeAsked(
+export const changeAsked = (
   piece: Piece,
   change: (held: Readonly<Record<string, string>>) => Readonly<Record<string, string>>,
-): Piece {
-  const asked = Object.entries(piece.settings ?? {}).filter(([name]) => name.startsWith(ASKED));
-  if (asked.length === 0) return piece;
-  const next = change(Object.fromEntries(asked.map(([name, text]) => [name.slice(ASKED.length), text])));
-  return {
-    ...piece,
-    settings: {
-      ...Object.fromEntries(Object.entries(piece.settings!).filter(([name]) => !name.startsWith(ASKED))),
-      ...Object.fromEntries(Object.entries(next).map(([face, text]) => [ASKED + face, text])),
-    },
-  };
-}
+): Piece => (piece.marks?.asked ? marked(piece, { asked: change(piece.marks.asked) }) : piece);

@@ -11,7 +11,7 @@ export const newId = (): string =>
 export function emptyProject(name: string, stack: Stack = laminates[0]): Project {
   return {
     format: 'ditch-project',
-    version: 1,
+    version: 2,
     id: newId(),
     name,
     stacks: [stack],

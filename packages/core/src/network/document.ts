@@ -9,6 +9,20 @@ export interface NamedValue {
   readonly note?: string;
 }
 
+/** What is said about a piece but does not make it: no response and no copper depends on it. */
+export interface Marks {
+  /** What the recipe's theory asks its first property to be, an expression. */
+  readonly theory?: string;
+  /** Whether retuning may move it, where that is not as its role has it. */
+  readonly retune?: 'stay' | 'move';
+  /** The frequency in Hz for which its length was typed. */
+  readonly heldAt?: string;
+  /** A port whose reference differs from that of port 1 on purpose. */
+  readonly reference?: 'own';
+  /** What its faces were held at before its copper was: expressions by face. */
+  readonly asked?: Readonly<Record<string, string>>;
+}
+
 /** One part of a design. */
 export interface Piece {
   readonly id: string;
@@ -18,10 +32,22 @@ export interface Piece {
   readonly role?: string;
   /** The held face of each property, as text: `{ z0: "z1", theta: "90 deg" }` or `{ width: "1.2 mm", length: "4 mm" }`. */
   readonly held: Readonly<Record<string, string>>;
-  /** What is not a quantity: `{ number: "1" }` of a port, `{ data: "…" }` of a data block. */
+  /** What is chosen and is no quantity: `{ number: "1" }` of a port, `{ data: "…" }` of a data block. */
   readonly settings?: Readonly<Record<string, string>>;
+  readonly marks?: Marks;
   /** The node at each pin; pins with the same node are joined. `ground` is ground. */
   readonly nodes: readonly string[];
+}
+
+/** A piece with its marks changed; what is undefined or empty is not kept. */
+export function marked(piece: Piece, change: Marks): Piece {
+  const { marks, ...rest } = piece;
+  const next = Object.fromEntries(
+    Object.entries({ ...marks, ...change }).filter(
+      ([, mark]) => mark !== undefined && !(typeof mark === 'object' && Object.keys(mark).length === 0),
+    ),
+  );
+  return Object.keys(next).length > 0 ? { ...rest, marks: next } : rest;
 }
 
 export interface Sweep {
@@ -47,9 +73,6 @@ export interface Limit {
   /** Ids of the curves it is about, such as `S11`; absent: all of its plot. */
   readonly curves?: readonly string[];
 }
-
-/** Settings under which a piece remembers what its electrical faces were held at while its copper is held. */
-export const ASKED = 'asked_';
 
 /** One of the pictures of a design's response: a measure by name, `smith`, or formulas of the form `S21 in dB`. */
 export interface Plot {
@@ -119,7 +142,7 @@ export interface LineSheet {
 
 export interface Project {
   readonly format: 'ditch-project';
-  readonly version: 1;
+  readonly version: 2;
   readonly id: string;
   readonly name: string;
   readonly note?: string;

@@ -396,7 +396,7 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     const { id, name, kind, role, nodes } = piece;
     let theory: number | undefined;
     try {
-      if (piece.settings?.theory) theory = parseExpression(piece.settings.theory).evaluate(scope).re;
+      if (piece.marks?.theory) theory = parseExpression(piece.marks.theory).evaluate(scope).re;
     } catch (error) {
       // Without the values it is made of, theory asks for nothing.
       message(error);

@@ -1,5 +1,5 @@
 import { namesIn } from '../units';
-import { ASKED, type Design, type NamedValue, type Piece } from './document';
+import { marked, type Design, type NamedValue, type Piece } from './document';
 
 /** The unit behind "in" of a formula on results is no expression of the design. */
 const inFormula = (text: string, change: (text: string) => string): string => {
@@ -7,24 +7,23 @@ const inFormula = (text: string, change: (text: string) => string): string => {
   return at < 0 ? text : change(text.slice(0, at)) + text.slice(at);
 };
 
-/** Settings of a piece that are expressions: what theory asks for, and what a face was held at before. */
-const mapSettings = (
-  settings: NonNullable<Piece['settings']>,
+const mapTexts = (
+  texts: Readonly<Record<string, string>>,
   change: (text: string) => string,
-): NonNullable<Piece['settings']> =>
-  Object.fromEntries(
-    Object.entries(settings).map(([name, text]) => [
-      name,
-      name === 'theory' || name.startsWith(ASKED) ? change(text) : text,
-    ]),
-  );
+): Record<string, string> =>
+  Object.fromEntries(Object.entries(texts).map(([name, text]) => [name, change(text)]));
 
 /** A piece with every expression in it changed. */
-export const mapPiece = (piece: Piece, change: (text: string) => string): Piece => ({
-  ...piece,
-  held: Object.fromEntries(Object.entries(piece.held).map(([face, text]) => [face, change(text)])),
-  ...(piece.settings && { settings: mapSettings(piece.settings, change) }),
-});
+export function mapPiece(piece: Piece, change: (text: string) => string): Piece {
+  const { theory, asked } = piece.marks ?? {};
+  const held = { ...piece, held: mapTexts(piece.held, change) };
+  return theory === undefined && asked === undefined
+    ? held
+    : marked(held, {
+        ...(theory !== undefined && { theory: change(theory) }),
+        ...(asked && { asked: mapTexts(asked, change) }),
+      });
+}
 
 /** The design with every expression in it changed: values, faces, theory, attempts, sweep, markers, goal, plots. */
 export function mapExpressions(design: Design, change: (text: string) => string): Design {

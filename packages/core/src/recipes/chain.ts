@@ -150,7 +150,7 @@ export class Chain {
     this.mounted.push({ number, way, kind, value });
     const id = `part${number}`;
     const held = { [letter]: name, q: kind === 'capacitor' ? 'qcap' : 'qcoil' };
-    const rest: Pick<Piece, 'role' | 'settings'> = { role: 'part', settings: { theory } };
+    const rest: Pick<Piece, 'role' | 'marks'> = { role: 'part', marks: { theory } };
     const label = `${way} ${WORDS[kind]}${this.mounted.filter((m) => m.way === way && m.kind === kind).length > 1 ? ` ${number}` : ''}`;
     this.stretches.push((sketch, near, far) => {
       if (way === 'series') {

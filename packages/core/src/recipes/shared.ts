@@ -101,7 +101,7 @@ export class Sketch {
     name: string,
     nodes: readonly string[],
     held: Readonly<Record<string, string>> = {},
-    rest: Pick<Piece, 'role' | 'settings'> = {},
+    rest: Pick<Piece, 'role' | 'settings' | 'marks'> = {},
   ): this {
     this.pieces.push({ id, name, kind, held, nodes, ...rest });
     return this;
@@ -127,7 +127,7 @@ export class Sketch {
         [at],
         { z: z0 },
         // A port whose reference is not the system's has it on purpose.
-        { settings: { number: String(number), ...(z0 === 'z0' ? {} : { reference: 'own' }) } },
+        { settings: { number: String(number) }, ...(z0 === 'z0' ? {} : { marks: { reference: 'own' } }) },
       );
     return number === 1 ? (port(), feed()) : (feed(), port());
   }

@@ -114,7 +114,7 @@ export const wilkinson: Recipe = {
             { r: theory, span: 'gap' },
             {
               ...isolation,
-              settings: { theory },
+              marks: { theory },
             },
           );
         if (even) sketch.fed(n, `o${n}`);
@@ -185,7 +185,7 @@ export const wilkinson: Recipe = {
               { r: `r${i}`, span: `gap - max(width(z${i}), width(z${i === sections ? '0' : i + 1}))` },
               {
                 ...isolation,
-                settings: { theory: `r${i}` },
+                marks: { theory: `r${i}` },
               },
             );
         sketch.fed(n, `o${n}`, 'z0', {

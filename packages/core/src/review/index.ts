@@ -11,6 +11,7 @@ import {
   type Project,
   type ResolvedDesign,
   type ResolvedPiece,
+  marked,
 } from '../network';
 import { parts } from '../parts';
 import { laminates, metals, stackFieldLabel, type StackField } from '../stack';
@@ -100,10 +101,7 @@ function askJoints({ design, resolved, around, add }: Case): void {
         place: at(piece),
         message: `${copper.map(({ piece: p }) => p.name).join(', ')} meet at one point without a junction; a tee or cross says what their joint does.`,
       });
-    if (
-      copper.length === 2 &&
-      pins.every(({ piece: p }) => isLine(p) || parts.get(p.kind)?.bridges)
-    ) {
+    if (copper.length === 2 && pins.every(({ piece: p }) => isLine(p) || parts.get(p.kind)?.bridges)) {
       const [a, b] = copper.map(
         (c) => parts.get(c.piece.kind)!.widths!(c.piece.values!, c.piece.settings)[c.pin]!,
       );
@@ -135,12 +133,12 @@ function askPorts({ design, resolved, add }: Case): void {
   const first = ports.find((p) => p.settings.number === '1');
   if (!first?.values) return;
   const { z } = first.values;
+  const meant = new Set(design.pieces.filter((p) => p.marks?.reference === 'own').map((p) => p.id));
   const other = ports.filter(
-    ({ values, settings }) =>
-      settings.reference !== 'own' &&
-      Math.hypot(values!.z.re - z.re, values!.z.im - z.im) > 1e-6 * Math.hypot(z.re, z.im),
+    ({ id, values }) =>
+      !meant.has(id) && Math.hypot(values!.z.re - z.re, values!.z.im - z.im) > 1e-6 * Math.hypot(z.re, z.im),
   );
-  if (other.length === 0 || first.settings.reference === 'own') return;
+  if (other.length === 0 || meant.has(first.id)) return;
   const [text] = design.pieces.filter((p) => p.id === first.id).map((p) => p.held.z);
   const change = (d: Design, how: (p: Piece) => Piece): Design => ({
     ...d,
@@ -153,9 +151,7 @@ function askPorts({ design, resolved, add }: Case): void {
       remedy(`Use that of port 1`, design.id, (d) =>
         change(d, (p) => ({ ...p, held: { ...p.held, z: text } })),
       ),
-      remedy('It is meant so', design.id, (d) =>
-        change(d, (p) => ({ ...p, settings: { ...p.settings, reference: 'own' } })),
-      ),
+      remedy('It is meant so', design.id, (d) => change(d, (p) => marked(p, { reference: 'own' }))),
     ],
   });
 }
@@ -183,6 +179,7 @@ function askPieces({ design, resolved, around, add }: Case): void {
   const { stack, f0 } = resolved;
   if (!stack || f0 === undefined) return;
   const said = new Set<string>();
+  const marks = new Map(design.pieces.map((p) => [p.id, p.marks]));
   for (const piece of resolved.pieces) {
     const { values } = piece;
     const definition = parts.get(piece.kind);
@@ -244,13 +241,13 @@ function askPieces({ design, resolved, around, add }: Case): void {
           remedy(`Use ${formatQuantity(theory, rule.kind)}`, design.id, (d) =>
             replacePiece(d, piece.id, (p) => ({
               ...p,
-              held: { ...p.held, [face]: p.settings?.theory ?? p.held[face] },
+              held: { ...p.held, [face]: p.marks?.theory ?? p.held[face] },
             })),
           ),
         ],
       });
     }
-    const set = Number(piece.settings.heldAt);
+    const set = Number(marks.get(piece.id)?.heldAt);
     if (values.theta && piece.held.includes('length') && set > 0 && Math.abs(set / f0 - 1) > 1e-6)
       add({
         place: at(piece, 'length'),
@@ -259,15 +256,13 @@ function askPieces({ design, resolved, around, add }: Case): void {
           remedy('Keep its electrical length', design.id, (d) =>
             replacePiece(d, piece.id, (p) => {
               const held = { ...p.held };
-              const settings = { ...p.settings };
               delete held.length;
-              delete settings.heldAt;
               const theta = formatQuantity((values.theta.re * set) / f0, 'angle', { digits: 6, typed: true });
-              return { ...p, held: { ...held, theta }, settings };
+              return marked({ ...p, held: { ...held, theta } }, { heldAt: undefined });
             }),
           ),
           remedy('It is meant so', design.id, (d) =>
-            replacePiece(d, piece.id, (p) => ({ ...p, settings: { ...p.settings, heldAt: String(f0) } })),
+            replacePiece(d, piece.id, (p) => marked(p, { heldAt: String(f0) })),
           ),
         ],
       });

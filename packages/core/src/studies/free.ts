@@ -35,7 +35,7 @@ const LITERAL = /^\s*[+-]?(\d|\.\d)/;
 
 /** Whether the engineer lets retuning move a piece: feeds stay, and what is marked to stay. */
 export const movable = (piece: Piece): boolean => {
-  const mark = piece.settings?.retune;
+  const mark = piece.marks?.retune;
   return mark === undefined ? piece.role !== 'feed' : mark !== 'stay';
 };
 

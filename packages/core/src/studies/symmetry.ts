@@ -10,7 +10,7 @@ const labelOf = (piece: Piece): string => {
   const settings = Object.entries(piece.settings ?? {}).filter(
     ([name]) => name !== 'number' && name !== 'side',
   );
-  return JSON.stringify([piece.kind, piece.role, held, settings]);
+  return JSON.stringify([piece.kind, piece.role, held, settings, piece.marks?.retune]);
 };
 
 /**

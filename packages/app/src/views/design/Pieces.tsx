@@ -11,7 +11,7 @@ import { helpHandlers } from '../../controls/help';
 import { NameInput } from '../../controls/NameInput';
 import { ErrorText } from '../../controls/QuantityInput';
 import { colour } from '../../theme';
-import { hold, holdFace, namesOf, releaseFace, renamePiece, setSetting } from '../edits';
+import { hold, holdFace, markPiece, namesOf, releaseFace, renamePiece, setSetting } from '../edits';
 import { FaceEditor, shownValue } from '../FaceEditor';
 
 /** Rows are plain elements under one style: a hundred of them are drawn again while a value is tuned. */
@@ -363,7 +363,7 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
                 label={`${piece.name}: whether retuning moves it`}
                 value={movable(document) ? 'move' : 'stay'}
                 choices={RETUNE_CHOICES}
-                onChange={(id) => setSetting(design, document, 'retune', id)}
+                onChange={(id) => markPiece(design, document, { retune: id === 'stay' ? 'stay' : 'move' })}
               />
             </Chosen>
           )}

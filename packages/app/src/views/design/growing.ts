@@ -36,7 +36,7 @@ import { movable } from '@ditch/core/studies';
 import { formatQuantity } from '@ditch/core/units';
 import type { Command } from '../../controls/basics';
 import { say } from '../../store/session';
-import { change, setPlots, setSetting } from '../edits';
+import { change, setPlots, markPiece } from '../edits';
 import { plotsOf } from './plots';
 import { pinLabel } from './reading';
 import { keepClip, useClip } from './clip';
@@ -269,7 +269,7 @@ export function pieceCommands(
       id: 'retune',
       label: stays ? 'Let retuning move it' : 'Keep retuning off it',
       disabled: !definition.properties.some((p) => p.adjusts),
-      run: () => setSetting(design.id, piece, 'retune', stays ? 'move' : 'stay'),
+      run: () => markPiece(design.id, piece, { retune: stays ? 'move' : 'stay' }),
     },
     {
       id: 'remove',

@@ -133,7 +133,7 @@ const mounted = (
       electrical: ({ values }) => seriesImpedance((f, out) => impedance(values[face].re, f, out)),
     },
     modelled: {
-      reads: [face, 'esr', 'srf'],
+      reads: kind === 'resistor' ? [face] : [face, 'esr', 'srf'],
       electrical({ values: { [face]: value, esr, srf } }, { f0 }) {
         const real: Imperfection | undefined =
           esr || srf ? { f0, esr: esr?.re ?? 0, srf: srf?.re } : undefined;
