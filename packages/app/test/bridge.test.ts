@@ -92,6 +92,21 @@ describe('the bridge to the workers', () => {
     expect(again.result).toEqual({ value: 1 });
   });
 
+  it('give a job a worker of its own, which ends with the job or with the wish', async () => {
+    const control = new AbortController();
+    const told: number[] = [];
+    const request = { text: '', ports: 1 };
+    const done = bridge.runApart('touchstone', request, { onProgress: (d) => told.push(d) });
+    const given = bridge.runApart('touchstone', request, { signal: control.signal });
+    const [first, second] = SilentWorker.all;
+    first.say({ sign: 0, done: 0.5 });
+    first.answer(0, { problem: 'x' });
+    control.abort();
+    await expect(given).rejects.toThrow('cancelled');
+    expect(await done).toEqual({ problem: 'x' });
+    expect([told, first.ended, second.ended]).toEqual([[0.5], true, true]);
+  });
+
   it('end one that does not let go of a job that nobody wants, without a word', async () => {
     const control = new AbortController();
     const first = ask({ signal: control.signal });
