@@ -1,5 +1,7 @@
 export * from './document';
 export * from '../electrical';
+export * from './calculator';
+export * from './data';
 export * from './resolve';
 export * from './simulate';
 export * from './solve';
