@@ -10,11 +10,16 @@ import {
   profileOf,
   rangeOf,
   RetuneError,
+  shareTowards,
   studies,
+  walkSteps,
   type Profile,
+  type Reflection,
   type Retuned,
   type StudyId,
   type Tunable,
+  type Walked,
+  type WalkRequest,
   type Watched,
 } from '@ditch/core/studies';
 
@@ -171,6 +176,15 @@ async function study(
   }
 }
 
+/** The way from the load to port 1, or the arc of one piece. */
+const walked = (request: WalkRequest & { readonly pointed?: string }, context: JobContext): Promise<Walked> =>
+  pace(walkSteps(request, request.pointed), turns(context));
+
+/** The share of a piece at which its arc ends nearest to a reflection. */
+const towards = (
+  request: WalkRequest & { readonly piece: string; readonly point: Reflection },
+): Promise<number | undefined> => Promise.resolve(shareTowards(request, request.piece, request.point));
+
 /** How the match follows each of some values. */
 async function profiles(
   request: {
@@ -240,6 +254,8 @@ export const jobs = {
   touchstone,
   project,
   study,
+  walked,
+  towards,
   profiles,
   candidates,
 };

@@ -16,6 +16,7 @@ import { colour, type ColourName } from '../theme';
 import { boxOf, placeAround, type Box as LabelBox } from './labels';
 import { SmithGrid, smithNumbers, type SmithGridName } from './SmithGrid';
 import { SmithPath, type ArcActions, type SmithArc } from './SmithPath';
+import { planePath } from './path';
 import { useSize } from './size';
 import { nameProps, countedLevel, isOf, strokeOf, type ChartMarker, type Kind } from './types';
 import { useWheel } from './wheel';
@@ -125,16 +126,7 @@ export const SmithChart = memo(function SmithChart({
   const cy = size.height / 2 + view.y;
 
   const paths = useMemo(
-    () =>
-      traces.map((t) => {
-        let d = '';
-        for (let k = 0; k < t.re.length; k++) {
-          const x = (cx + t.re[k] * radius).toFixed(2);
-          const y = (cy - t.im[k] * radius).toFixed(2);
-          d += `${k === 0 ? 'M' : 'L'}${x} ${y}`;
-        }
-        return d;
-      }),
+    () => traces.map((t) => planePath(t.re, t.im, cx, cy, radius)),
     [traces, cx, cy, radius],
   );
 

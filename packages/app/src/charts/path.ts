@@ -14,6 +14,21 @@ export function pixelsOf(log: boolean | undefined, domain: Domain, from: number,
 
 /** A tenth of a pixel is finer than any screen shows. */
 const tenth = (v: number): number => Math.round(v * 10) / 10;
+const hundredth = (v: number): number => Math.round(v * 100) / 100;
+
+/** The curve through points of the plane, around a centre and with a scale in pixels; y is up. */
+export function planePath(
+  re: ArrayLike<number>,
+  im: ArrayLike<number>,
+  cx: number,
+  cy: number,
+  scale: number,
+): string {
+  let d = '';
+  for (let k = 0; k < re.length; k++)
+    d += (k === 0 ? 'M' : 'L') + hundredth(cx + re[k] * scale) + ' ' + hundredth(cy - im[k] * scale);
+  return d;
+}
 
 /** Samples in a column of pixels beyond which only its first, lowest, highest and last are drawn. */
 const CROWDED = 4;

@@ -1,4 +1,5 @@
 import {
+  useEffect,
   useId,
   useLayoutEffect,
   useRef,
@@ -8,7 +9,7 @@ import {
 } from 'react';
 import styled from 'styled-components';
 import { meantEntry, type QuantityKind } from '@ditch/core/units';
-import { endMerge } from '../store/session';
+import { behindHand, endMerge } from '../store/session';
 import { colour } from '../theme';
 import { helpHandlers } from './help';
 import { stepAt, stepText, type Stepped } from './step';
@@ -78,6 +79,16 @@ export function stepByKey(
   return stepAt(value, caret, direction, event.shiftKey ? 0.1 : event.altKey ? 10 : 1) ?? 'none';
 }
 
+/** What is typed, what is meant by it, and what the design had before, as long as it has not answered. */
+interface Draft {
+  readonly text: string;
+  readonly meant: string;
+  readonly was: string | undefined;
+}
+
+/** Milliseconds after which a design has taken what was typed, or has not. */
+const REFUSED = 250;
+
 const Field = styled.div`
   position: relative;
 `;
@@ -120,16 +131,25 @@ export function QuantityInput(props: QuantityInputProps) {
   const before = useRef(value);
   const caret = useRef<number>(undefined);
   // What is typed stays as it is typed until the field is left; the design has what is meant by it.
-  const [draft, setDraft] = useState<{ readonly text: string; readonly meant: string }>();
-  const typing = draft?.meant === value ? draft : undefined;
+  const [draft, setDraft] = useState<Draft>();
+  // The design's answer to what is typed may come a moment later; until then it has what it had.
+  const typing = draft && (draft.meant === value || draft.was === value) ? draft : undefined;
+  if (draft?.was !== undefined && draft.meant === value)
+    setDraft(draft.text === value ? undefined : { ...draft, was: undefined });
   const shown = typing?.text ?? value;
   const typed = shown.trim();
   const unit = typing?.meant.startsWith(`${typed} `) ? typing.meant.slice(typed.length) : '';
   const write = (text: string) => {
     const meant = meantEntry(text, kind, known && new Set(known()));
-    setDraft(meant === text ? undefined : { text, meant });
-    onChange(meant);
+    setDraft({ text, meant, was: value });
+    behindHand(() => onChange(meant));
   };
+  // What the design does not take is given up.
+  useEffect(() => {
+    if (draft?.was === undefined) return;
+    const timer = setTimeout(() => setDraft((d) => (d === draft ? undefined : d)), REFUSED);
+    return () => clearTimeout(timer);
+  }, [draft]);
   useLayoutEffect(() => {
     if (caret.current === undefined) return;
     box.current?.setSelectionRange(caret.current, caret.current);
@@ -228,7 +248,7 @@ export function ScrubLabel({
           text = stepText(text, steps > 0 ? 1 : -1, event.shiftKey ? 0.1 : 1);
         if (text === undefined) return;
         drag.current = { x: drag.current.x + steps * 6, value: text };
-        onChange(text);
+        behindHand(() => onChange(text));
       }}
       onPointerUp={() => {
         drag.current = null;

@@ -33,13 +33,18 @@ export const useSession = create<Session>(() => ({
 
 const HISTORY = 300;
 const MERGE_WITHIN = 1500;
+/** Milliseconds of rest after which edits are written, and how long they wait at most. */
 const SAVE_AFTER = 200;
+const SAVE_AT_LAST = 1000;
+const SLOW_SAVE = 400;
 
 /** What the database held when this tab last read or wrote it; the ancestor of a merge. */
 let base: { project: Project; revision: number } | null = null;
 /** What is being written and not confirmed yet. */
 let writing: { readonly project: Project; readonly past: readonly Step[] } | null = null;
 let dirty = false;
+/** Since when edits wait to be written. */
+let waitingSince = 0;
 let saving: Promise<boolean> | null = null;
 let pending: ReturnType<typeof setTimeout> | undefined;
 /** The history that the database holds. */
@@ -213,6 +218,22 @@ export function edit(label: string, change: (project: Project) => Project, merge
   persistSoon();
 }
 
+let behind = 0;
+
+/**
+ * Makes edits that whoever draws them may hold back for a moment: the hand's own field shows them already. Only for
+ * fields that know what they show, and for drags, which go by the pointer.
+ */
+export function behindHand<T>(act: () => T): T {
+  behind++;
+  try {
+    return act();
+  } finally {
+    behind--;
+  }
+}
+export const isBehindHand = (): boolean => behind > 0;
+
 /** Ends a run of joined edits: the next one is a step of its own. */
 export const endMerge = (): void => {
   lastMerge = { key: '', at: 0 };
@@ -276,8 +297,13 @@ async function pull(): Promise<void> {
   }
 }
 
+/** Writes once the hand rests, and under a hand that does not rest now and then. */
 function persistSoon(): void {
-  pending ??= setTimeout(() => void persist(), SAVE_AFTER);
+  const now = performance.now();
+  if (pending === undefined) waitingSince = now;
+  clearTimeout(pending);
+  const left = SAVE_AT_LAST - (now - waitingSince);
+  pending = setTimeout(() => void persist(), Math.max(0, Math.min(SAVE_AFTER, left)));
 }
 
 /** Writes the project, and tells whether that went well. Edits made meanwhile are written a little later. */
@@ -291,7 +317,8 @@ function persist(): Promise<boolean> {
 }
 
 async function write(): Promise<boolean> {
-  useSession.setState({ save: { kind: 'saving' } });
+  // A write is over before one could read that it is under way; one that takes its time says so.
+  const slow = setTimeout(() => useSession.setState({ save: { kind: 'saving' } }), SLOW_SAVE);
   try {
     do dirty = false;
     while (!(await writeOnce()));
@@ -301,6 +328,8 @@ async function write(): Promise<boolean> {
     if (project) inMemory.set(project.id, project);
     useSession.setState({ save: { kind: 'failed', message: storageMessage(error) } });
     return false;
+  } finally {
+    clearTimeout(slow);
   }
   // Under a drag one write would follow the other without a pause, each with a copy of the whole project.
   if (dirty) persistSoon();

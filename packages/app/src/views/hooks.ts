@@ -1,5 +1,4 @@
 import { useMemo } from 'react';
-import { useParams } from 'react-router';
 import { create } from 'zustand';
 import { resolveDesign, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
 import type { LengthUnit } from '@ditch/core/units';
@@ -9,12 +8,6 @@ import { useSession } from '../store/session';
 /** The open project. Views are drawn only while there is one. */
 export function useProject(): Project {
   return useSession((s) => s.project)!;
-}
-
-/** The design of the address, if the project has it. */
-export function useDesign(): Design | undefined {
-  const { designId } = useParams();
-  return useProject().designs.find((d) => d.id === designId);
 }
 
 /** A design worked out; done again only when the design, the stacks or the data change. */

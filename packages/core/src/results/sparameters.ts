@@ -93,27 +93,38 @@ export function interpolate(entry: Entry, f: number): { re: number; im: number }
 export function withPoints(data: SData, points: SData): SData {
   const size = data.ports * data.ports;
   if (points.freq.length === 0) return data;
-  const rows: { readonly f: number; readonly from: SData; readonly k: number }[] = [];
-  let p = 0;
-  const put = (row: (typeof rows)[number]) => {
-    const last = rows[rows.length - 1];
-    const same = last && row.f - last.f <= 1e-12 * row.f;
-    if (!same) rows.push(row);
-    else if (row.from === points) rows[rows.length - 1] = row;
+  const most = data.freq.length + points.freq.length;
+  const freq = new Float64Array(most);
+  const re = new Float64Array(most * size);
+  const im = new Float64Array(most * size);
+  let rows = 0;
+  const put = (from: SData, k: number) => {
+    const f = from.freq[k];
+    const same = rows > 0 && f - freq[rows - 1] <= 1e-12 * f;
+    // Of two at one frequency the point of its own counts.
+    if (same && from !== points) return;
+    if (!same) rows++;
+    const [to, at] = [(rows - 1) * size, k * size];
+    freq[rows - 1] = f;
+    for (let e = 0; e < size; e++) {
+      re[to + e] = from.re[at + e];
+      im[to + e] = from.im[at + e];
+    }
   };
+  let p = 0;
   for (let k = 0; k < data.freq.length; k++) {
-    for (; p < points.freq.length && points.freq[p] <= data.freq[k]; p++)
-      put({ f: points.freq[p], from: points, k: p });
-    put({ f: data.freq[k], from: data, k });
+    for (; p < points.freq.length && points.freq[p] <= data.freq[k]; p++) put(points, p);
+    put(data, k);
   }
-  for (; p < points.freq.length; p++) put({ f: points.freq[p], from: points, k: p });
-  const re = new Float64Array(rows.length * size);
-  const im = new Float64Array(rows.length * size);
-  rows.forEach(({ from, k }, i) => {
-    re.set(from.re.subarray(k * size, (k + 1) * size), i * size);
-    im.set(from.im.subarray(k * size, (k + 1) * size), i * size);
-  });
-  return { ports: data.ports, freq: Float64Array.from(rows, (r) => r.f), re, im, z0: data.z0 };
+  for (; p < points.freq.length; p++) put(points, p);
+  const whole = rows * size;
+  return {
+    ports: data.ports,
+    freq: freq.subarray(0, rows),
+    re: re.subarray(0, whole),
+    im: im.subarray(0, whole),
+    z0: data.z0,
+  };
 }
 
 /** Impedance that one-port data shows at `f` (Hz), ohm. */

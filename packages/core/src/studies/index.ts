@@ -7,6 +7,7 @@ export { movable, type Moved } from './free';
 export * from './retune';
 export * from './close';
 export * from './path';
+export * from './walk';
 export * from './tune';
 export * from './attempts';
 export * from './limits';

@@ -1,16 +1,19 @@
 import { beyond } from '../grow';
 import {
+  fromScattering,
   GROUND,
   networkOf,
   portPiece,
   seenBy,
   solveNetwork,
   type Circuit,
+  type CircuitPiece,
   type PlotPlane,
   type Design,
   type ResolvedDesign,
   type ResolvedPiece,
 } from '../network';
+import { drive, type Steps } from '../numeric';
 import { parts, type PartValues } from '../parts';
 import type { SData } from '../results';
 
@@ -44,18 +47,21 @@ export interface MatchPath {
 }
 
 /** Larger networks are not walked. */
-const MOST = 60;
+export const MOST_WALKED = 60;
 /** Points of an arc: one every few degrees of line, so that long arcs are as round as short ones. */
 const stepsOf = (values: PartValues): number =>
   Math.min(48, Math.max(10, Math.ceil((values.theta?.re ?? 0.6) / 0.06)));
 
-/** The values of a piece grown to a share of itself, or undefined where it has no in-between. */
-const shareOfPiece = (piece: ResolvedPiece, share: number, across = false): PartValues | undefined =>
-  parts.get(piece.kind)?.grows?.at(piece.values!, share, across);
-
-type Looker = (node: string, inside: ReadonlySet<string>, id?: string, own?: PartValues) => Reflection;
-
 /** Looks into a part of a network from one of its nodes; other ports stand there as their references. */
+interface Looker {
+  at(node: string, inside: ReadonlySet<string>): Reflection;
+  /** The same for many values of one of the pieces inside: what lies around it is solved once. */
+  around(node: string, inside: ReadonlySet<string>, piece: ResolvedPiece): (own: PartValues) => Reflection;
+}
+
+/** Where a network is looked into. */
+const LOOK = '#look';
+
 function reflector(
   solid: readonly ResolvedPiece[],
   first: ResolvedPiece,
@@ -64,17 +70,49 @@ function reflector(
   data: (id: string) => SData | undefined,
 ): Looker {
   const freq = Float64Array.of(f0);
-  return (node, inside, id, own) => {
-    let number = 1;
-    const pieces = solid.flatMap((p, i) => {
-      if (!inside.has(p.id)) return [];
-      const here = circuit.pieces[i];
-      if (p.kind === 'port') return [portPiece(p.nodes[0], p.values!.z, ++number)];
-      return [p.id === id && own ? seenBy(circuit.model, { ...p, values: own }) : here];
-    });
-    const port = portPiece(node, first.values!.z, 1);
-    const s = solveNetwork(networkOf({ ...circuit, pieces: [...pieces, port] }, data), freq);
-    return { re: s.re[0], im: s.im[0] };
+  const z0 = first.values!.z;
+  /** S-matrix at some ports of what lies inside; other ports come after them. */
+  const solved = (inside: (id: string) => boolean, ports: readonly CircuitPiece[]): SData => {
+    let number = ports.length;
+    const pieces = solid.flatMap((p, i) =>
+      !inside(p.id)
+        ? []
+        : p.kind === 'port'
+          ? [portPiece(p.nodes[0], p.values!.z, ++number)]
+          : [circuit.pieces[i]],
+    );
+    return solveNetwork(networkOf({ ...circuit, pieces: [...pieces, ...ports] }, data), freq);
+  };
+  return {
+    at(node, inside) {
+      const s = solved((id) => inside.has(id), [portPiece(node, z0, 1)]);
+      return { re: s.re[0], im: s.im[0] };
+    },
+    around(node, inside, piece) {
+      const pins = [...new Set(piece.nodes.filter((n) => n !== GROUND))];
+      const n = pins.length + 1;
+      const rest = solved(
+        (id) => id !== piece.id && inside.has(id),
+        [portPiece(node, z0, 1), ...pins.map((pin, i) => portPiece(pin, { re: 50, im: 0 }, i + 2))],
+      );
+      const block = fromScattering(n, rest.z0.slice(0, n), (_f, re, im) => {
+        for (let i = 0; i < n; i++)
+          for (let j = 0; j < n; j++) {
+            re[i * n + j] = rest.re[i * rest.ports + j];
+            im[i * n + j] = rest.im[i * rest.ports + j];
+          }
+      });
+      return (values) => {
+        const own = seenBy(circuit.model, { ...piece, values });
+        const { parts: joined, ports } = networkOf(
+          { ...circuit, pieces: [own, portPiece(LOOK, z0, 1)] },
+          data,
+        );
+        const all = [...joined, { electrical: block, nodes: [LOOK, ...pins] }];
+        const s = solveNetwork({ parts: all, ports }, freq);
+        return { re: s.re[0], im: s.im[0] };
+      };
+    },
   };
 }
 
@@ -93,7 +131,7 @@ export function pathArc(
   const index = solid.findIndex((p) => p.id === id);
   const piece = solid[index];
   const first = solid.find((p) => p.kind === 'port' && p.settings.number === '1');
-  if (!piece || !first || piece.nodes.length !== 2 || solid.length > MOST || resolved.f0 === undefined)
+  if (!piece || !first || piece.nodes.length !== 2 || solid.length > MOST_WALKED || resolved.f0 === undefined)
     return undefined;
   const ways = [0, 1].map((pin) => new Set(beyond(design, id, pin)));
   const near = ways.findIndex((w) => w.has(first.id));
@@ -101,11 +139,13 @@ export function pathArc(
   if (near < 0 || ways[1 - near].has(first.id)) return undefined;
   const far = ways[1 - near];
   const look = reflector(solid, first, circuit, resolved.f0, data);
-  const points = [look(piece.nodes[1 - near], far)];
+  const points = [look.at(piece.nodes[1 - near], far)];
   const inside = new Set([...far, id]);
-  const steps = shareOfPiece(piece, 0.5) ? stepsOf(piece.values!) : 1;
-  for (let k = 1; k <= steps; k++)
-    points.push(look(piece.nodes[near], inside, id, shareOfPiece(piece, k / steps)));
+  const grows = parts.get(piece.kind)?.grows;
+  if (!grows) return { piece: id, points: [...points, look.at(piece.nodes[near], inside)] };
+  const grown = look.around(piece.nodes[near], inside, piece);
+  const steps = stepsOf(piece.values!);
+  for (let k = 1; k <= steps; k++) points.push(grown(grows.at(piece.values!, k / steps, false)));
   return { piece: id, points };
 }
 
@@ -115,19 +155,19 @@ export function pathArc(
  * way, and while the design has errors.
  * @param circuit the design's circuit at the level that is shown
  */
-export function matchPath(
+export function* pathSteps(
   design: Design,
   resolved: ResolvedDesign,
   circuit: Circuit,
   data: (id: string) => SData | undefined,
   plane: Pick<PlotPlane, 'look' | 'reference'> = {},
-): MatchPath | undefined {
+): Steps<MatchPath | undefined> {
   const solid = resolved.pieces.filter((p) => p.values);
   const first = solid.find((p) => p.kind === 'port' && p.settings.number === '1');
   const last =
     solid.find((p) => p.kind === 'load') ?? solid.find((p) => p.kind === 'port' && p.settings.number === '2');
   const { f0 } = resolved;
-  if (!first || !last || f0 === undefined || solid.length > MOST) return undefined;
+  if (!first || !last || f0 === undefined || solid.length > MOST_WALKED) return undefined;
   if (solid.filter((p) => p.kind === 'port').length > (last.kind === 'load' ? 1 : 2)) return undefined;
   const byId = new Map(solid.map((p, i) => [p.id, { piece: p, index: i }]));
 
@@ -177,21 +217,22 @@ export function matchPath(
   ]);
   const lookers = new Map<string, (share: number) => Reflection>();
   const arcs: PathArc[] = [];
-  const start = reflection(last.nodes[0], inside);
+  const start = reflection.at(last.nodes[0], inside);
   let here = start;
-  const grow = (id: string, node: string, also: readonly string[], across = false) => {
+  function* grow(id: string, node: string, also: readonly string[], across = false): Steps<void> {
     const { piece } = byId.get(id)!;
     const grows = parts.get(piece.kind)?.grows;
     for (const p of also) inside.add(p);
     const set = new Set(inside);
     const before = here;
     if (!grows) {
-      here = reflection(node, set);
+      here = reflection.at(node, set);
       if (Math.hypot(here.re - before.re, here.im - before.im) > 1e-4)
         arcs.push({ piece: id, points: [before, here] });
       return;
     }
-    const look = (share: number) => reflection(node, set, id, grows.at(piece.values!, share, across));
+    const grown = reflection.around(node, set, piece);
+    const look = (share: number) => grown(grows.at(piece.values!, share, across));
     lookers.set(id, look);
     const points = [before];
     const steps = stepsOf(piece.values!);
@@ -204,33 +245,38 @@ export function matchPath(
       face: grows.faces.find((f) => piece.held.includes(f)),
       ...(grows.inverse?.(across) ? { inverse: true } : {}),
     });
-  };
-  const hang = (at: (typeof hanging)[number] | undefined) => {
+    yield arcs.length / solid.length;
+  }
+  function* hang(at: (typeof hanging)[number] | undefined): Steps<void> {
     for (const { id, pin } of at?.pieces ?? []) {
       const { piece } = byId.get(id)!;
       const beyondIt = piece.nodes.flatMap((n, far) =>
         far === pin || n === GROUND ? [] : beyond(design, id, far).filter((o) => byId.has(o)),
       );
-      grow(id, at!.node, [id, ...beyondIt], true);
+      yield* grow(id, at!.node, [id, ...beyondIt], true);
     }
-  };
+  }
   if (toLoad) return { start, arcs, at: () => undefined };
-  hang(hanging[way.length]);
+  yield* hang(hanging[way.length]);
   for (let i = way.length - 1; i >= from; i--) {
     const step = way[i];
     const { piece } = byId.get(step.id)!;
     const node = piece.nodes[step.near];
-    grow(step.id, node, [step.id]);
-    piece.nodes.forEach((n, pin) => {
-      if (pin === step.near || pin === step.far || n === GROUND) return;
+    yield* grow(step.id, node, [step.id]);
+    for (const [pin, n] of piece.nodes.entries()) {
+      if (pin === step.near || pin === step.far || n === GROUND) continue;
       const branch = beyond(design, piece.id, pin).filter((id) => byId.has(id));
-      if (branch.length > 0) grow(branch[0], node, branch, true);
-    });
+      if (branch.length > 0) yield* grow(branch[0], node, branch, true);
+    }
     // A plane looks into the piece alone, not at what hangs before it.
-    if (i > from || !plane.look) hang(hanging[i]);
+    if (i > from || !plane.look) yield* hang(hanging[i]);
   }
   return { start, arcs, at: (id, share) => lookers.get(id)?.(share) };
 }
+
+/** The same in one go. */
+export const matchPath = (...args: Parameters<typeof pathSteps>): MatchPath | undefined =>
+  drive(pathSteps(...args));
 
 /**
  * The share of itself at which a piece's arc ends nearest to `wanted`, found near the present one so that a hand that

@@ -117,8 +117,22 @@ export function faceKey(design: Design, piece: Piece, face: string): string {
   return name === undefined ? `piece:${piece.id}:${face}` : `value:${name}`;
 }
 
-/** Everything that can be moved in a design, in the order of the ledger: values, pieces, board. */
-export function tunables(project: Project, design: Design, resolved: ResolvedDesign): Tunable[] {
+/**
+ * Everything that can be moved in a design, in the order of the ledger: values, pieces, board.
+ * @param keys these alone
+ */
+export function tunables(
+  project: Project,
+  design: Design,
+  resolved: ResolvedDesign,
+  keys?: readonly string[],
+): Tunable[] {
+  if (keys) {
+    // Faces are told by the names of values, so all of those stay.
+    const named = new Set(keys.map((key) => key.split(':')[1]));
+    const some = { ...design, pieces: design.pieces.filter((p) => named.has(p.id)) };
+    return tunables(project, some, resolved).filter((t) => keys.includes(t.key));
+  }
   const out: Tunable[] = [];
   for (const v of design.values) {
     const q = resolved.values.get(v.name);
@@ -154,8 +168,9 @@ export function tunables(project: Project, design: Design, resolved: ResolvedDes
       expression,
     });
   }
+  const byId = new Map(resolved.pieces.map((p) => [p.id, p]));
   for (const piece of design.pieces) {
-    const here = resolved.pieces.find((p) => p.id === piece.id);
+    const here = byId.get(piece.id);
     const definition = parts.get(piece.kind);
     if (!here?.values || !definition) continue;
     for (const property of definition.properties)

@@ -42,9 +42,10 @@ const Box = styled(PictureBox)`
   .node {
     position: absolute;
     z-index: 1;
+    top: -10px;
+    left: -10px;
     width: 20px;
     height: 20px;
-    margin: -10px 0 0 -10px;
     padding: 0;
     border: 0;
     border-radius: 50%;
@@ -456,7 +457,7 @@ const NodeButton = memo(function NodeButton(props: NodeButtonProps) {
       aria-label={`${open ? 'grow at' : 'joint of'} ${label}`}
       aria-haspopup="menu"
       aria-expanded={expanded}
-      style={{ left: x, top: y, opacity: faint ? 0.55 : 1 }}
+      style={{ transform: `translate(${x}px, ${y}px)`, opacity: faint ? 0.55 : 1 }}
       onClick={(event) => onOpen(node, x, y, event.currentTarget)}
     >
       <i aria-hidden="true">{open ? '+' : ''}</i>

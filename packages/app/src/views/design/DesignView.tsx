@@ -1,19 +1,17 @@
-import { lazy, Suspense, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { flushSync } from 'react-dom';
 import styled from 'styled-components';
-import { Link } from 'react-router';
-import { layOut } from '@ditch/core/artwork';
-import { intended, levels, truest, type LevelId, type Subject } from '@ditch/core/levels';
-import { seenFrom, type Design } from '@ditch/core/network';
-import type { review as Reviewer } from '@ditch/core/review';
-import type { Walk } from '../../charts/SmithPath';
+import { Link, useParams } from 'react-router';
+import { levels, type LevelId } from '@ditch/core/levels';
+import type { Remark } from '@ditch/core/review';
 import { HelpLine } from '../../controls/help';
 import { useHandler, useStable, useStableList } from '../../controls/stable';
-import { useResponseStore, useSnapshot, type Task, type Wanted } from '../../responses';
+import { useSession } from '../../store/session';
 import { colour } from '../../theme';
 import { Empty } from '../Empty';
 import { usersOf } from '../edits';
 import { Side, SideScroll } from '../side';
-import { setPreferences, useDesign, usePreferences, useProject, useResolved } from '../hooks';
+import { setPreferences, usePreferences } from '../hooks';
 import { Copper } from './Copper';
 import { Board } from './Board';
 import { Pieces } from './Pieces';
@@ -21,15 +19,16 @@ import { Review } from './Review';
 import { SweepPart } from './SweepPart';
 import { useRetuning } from './retuning';
 import { Values } from './Values';
-import { influenceOf, subjectOf } from './reading';
 import { Response } from './Response';
+import { Stage, type Scene } from './stage';
+import { useWalk } from './walking';
 import { Waterline } from './Waterline';
 
 const RetuneDialog = lazy(() => import('./RetuneDialog'));
-const Walker = lazy(() => import('./walking'));
 const TuningStrip = lazy(() => import('./TuningStrip'));
 
-const NO_WALK: Walk = { arcs: [], actions: undefined, pointed: undefined };
+/** No attempt is drawn beside a design at first. */
+const NONE: readonly string[] = [];
 
 const Page = styled.div`
   position: relative;
@@ -106,35 +105,74 @@ const Main = styled.div`
 `;
 
 export default function DesignView() {
-  const design = useDesign();
-  const project = useProject();
-  if (!design)
+  const { designId = '' } = useParams();
+  const found = useSession((s) => s.project?.designs.some((d) => d.id === designId) ?? false);
+  const { id } = useSession.getState().project!;
+  if (!found)
     return (
       <Empty title="This design is not in the project">
         It was removed, or the address is of another project.{' '}
-        <Link to={`/p/${project.id}`}>See the project’s designs</Link>.
+        <Link to={`/p/${id}`}>See the project’s designs</Link>.
       </Empty>
     );
   // A design is a page of its own: its selection does not carry over to the next.
-  return <Loaded key={design.id} design={design} />;
+  return <Loaded key={`${id} ${designId}`} id={designId} />;
 }
+
+/** Events after which the page is as the hand left it. */
+const HAND = ['keydown', 'pointerdown', 'pointermove', 'pointerup', 'click', 'input', 'wheel'] as const;
+
+/** What the page shows of a design, followed. */
+function useStage(id: string): readonly [Stage, Scene] {
+  const [stage] = useState(() => new Stage(id));
+  const scene = useSyncExternalStore(stage.subscribe, stage.get);
+  useEffect(() => {
+    const close = stage.open();
+    // Whatever the hand does next finds the page drawn: a step is never made from a value that is gone.
+    const draw = () => {
+      if (stage.waits) flushSync(stage.publish);
+    };
+    for (const event of HAND) window.addEventListener(event, draw, { capture: true, passive: true });
+    return () => {
+      for (const event of HAND) window.removeEventListener(event, draw, { capture: true });
+      close();
+    };
+  }, [stage]);
+  return [stage, scene];
+}
+
+/** Milliseconds of rest after which the review looks again: it looks at everything at once. */
+const REST = 220;
 
 /** The review comes after copper and curves: it knows every part's questions, and the first view does not need it. */
-function useReviewer(): typeof Reviewer | undefined {
-  const [reviewer, setReviewer] = useState<typeof Reviewer>();
+function useReview({ project, design, resolved, layout }: Scene): readonly Remark[] | undefined {
+  const [remarks, setRemarks] = useState<readonly Remark[]>();
+  const looked = useRef(false);
   useEffect(() => {
     let gone = false;
-    void import('@ditch/core/review').then((m) => !gone && setReviewer(() => m.review));
+    const timer = setTimeout(
+      () =>
+        void import('@ditch/core/review').then(({ review }) => {
+          if (gone) return;
+          looked.current = true;
+          setRemarks(review(project, design, resolved, layout));
+        }),
+      looked.current ? REST : 0,
+    );
     return () => {
       gone = true;
+      clearTimeout(timer);
     };
-  }, []);
-  return reviewer;
+    // Of the project the review looks at nothing that is not in these.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [design, resolved, layout]);
+  return remarks;
 }
 
-function Loaded({ design }: { design: Design }) {
-  const project = useProject();
-  const resolved = useResolved(project, design);
+function Loaded({ id }: { id: string }) {
+  const [stage, scene] = useStage(id);
+  const { project, design, resolved, layout, counted, responses } = scene;
+  const { sweep } = resolved;
   const waterline = usePreferences((p) => p.waterline);
   const [selected, setSelected] = useState<string>();
   const [hovered, setHovered] = useState<string>();
@@ -142,78 +180,13 @@ function Loaded({ design }: { design: Design }) {
   // A narrow window belongs to copper and curves.
   const [folded, setFolded] = useState(() => window.innerWidth <= 1100);
   const main = useRef<HTMLDivElement>(null);
-
-  const layout = useMemo(() => layOut(resolved), [resolved]);
-  // The review looks at everything at once; copper and curves do not wait for it.
-  const state = useMemo(() => ({ project, design, resolved, layout }), [project, design, resolved, layout]);
-  const settled = useDeferredValue(state);
-  const review = useReviewer();
-  const remarks = useMemo(
-    () => review?.(settled.project, settled.design, settled.resolved, settled.layout),
-    [review, settled],
-  );
-  const subjects = useMemo(
-    () => new Map(levels.map((l) => [l.id, l.subject(resolved, () => layout)])),
-    [resolved, layout],
-  );
-  const counted = useMemo(() => truest([...subjects].flatMap(([id, s]) => (s ? [id] : []))), [subjects]);
-  const shownSubject = counted && subjects.get(counted);
-  const influence = useMemo(
-    () =>
-      // A long sweep is not computed again for a glance.
-      hovered && (resolved.sweep?.points ?? 0) <= 2001
-        ? influenceOf(shownSubject, resolved, hovered)
-        : undefined,
-    [shownSubject, resolved, hovered],
-  );
-  const smith = design.plots?.some((p) => p.show === 'smith') ?? true;
-  const [walk, setWalk] = useState<Walk>(NO_WALK);
   // The state to come back to: as the page was opened, or where the engineer says so.
   const [start, setStart] = useState(design);
   // Attempts drawn beside the present state.
-  const [beside, setBeside] = useState<readonly string[]>([]);
-  const others = useMemo(
-    () =>
-      (design.attempts ?? [])
-        .filter((a) => beside.includes(a.id))
-        .map((a) => ({
-          id: a.id,
-          name: a.name,
-          level: counted ?? intended.id,
-          subject: subjectOf(project, { ...design, values: a.values, pieces: a.pieces }, counted),
-        })),
-    [project, design, beside, counted],
-  );
+  const [beside, setBeside] = useState<readonly string[]>(NONE);
+  useEffect(() => stage.look({ hovered, beside }), [stage, hovered, beside]);
+  const remarks = useReview(scene);
   const planes = useStable(resolved.planes);
-  const { goal, f0, sweep } = resolved;
-  const wanted = useMemo((): Wanted | undefined => {
-    if (!sweep || !counted) return undefined;
-    const task = (id: string, level: LevelId, subject: Subject | undefined, more?: Partial<Task>): Task[] =>
-      subject ? [{ id, level, subject, ...more }] : [];
-    return {
-      sweep,
-      data: project.data,
-      match: f0 === undefined ? undefined : { near: f0, target: -goal },
-      at: [
-        ...(f0 === undefined ? [] : [f0]),
-        ...resolved.markers.map((m) => m.freq),
-        ...resolved.limits.flatMap((l) => [l.from, l.to]),
-      ],
-      tasks: [
-        ...levels.flatMap((l) => task(l.id, l.id, subjects.get(l.id), { first: true, read: true })),
-        ...task('influence', counted, influence),
-        ...others.flatMap((o) => task(`attempt:${o.id}`, o.level, o.subject)),
-        ...planes.flatMap((plane) =>
-          levels.flatMap((l) => {
-            const whole = subjects.get(l.id);
-            return task(`plane:${plane.plot}:${l.id}`, l.id, whole && seenFrom(whole, resolved, plane));
-          }),
-        ),
-      ],
-    };
-  }, [project.data, resolved, sweep, f0, goal, subjects, counted, influence, others, planes]);
-  const store = useResponseStore(wanted);
-  const responses = useSnapshot(store);
   const sweepProblems = useStable(
     resolved.problems.filter((p) => p.place.kind === 'sweep' || p.place.kind === 'goal'),
   );
@@ -233,9 +206,9 @@ function Loaded({ design }: { design: Design }) {
   const answers = useStableList(levels.map((l) => ({ level: l.id, data: results.get(l.id)?.data })));
   const matchOf = (level: LevelId) => results.get(level)?.match;
   const besides = useStableList(
-    others.flatMap((o) => {
-      const data = results.get(`attempt:${o.id}`)?.data;
-      return data ? [{ id: o.id, name: o.name, data }] : [];
+    (design.attempts ?? []).flatMap(({ id, name }) => {
+      const data = beside.includes(id) ? results.get(`attempt:${id}`)?.data : undefined;
+      return data ? [{ id, name, data }] : [];
     }),
   );
   const seen = useStableList(
@@ -243,7 +216,7 @@ function Loaded({ design }: { design: Design }) {
       levels.map((l) => ({ plot, level: l.id, data: results.get(`plane:${plot}:${l.id}`)?.data })),
     ),
   );
-  const firstSmith = design.plots?.find((p) => p.show === 'smith')?.id;
+  const walk = useWalk(scene, stage.get);
   const retuning = useRetuning(project, design);
   const retuneOnly = useMemo(
     () => ({ ...retuning, progress: retuning.aim === 'retune' ? retuning.progress : undefined }),
@@ -345,7 +318,7 @@ function Loaded({ design }: { design: Design }) {
           readings={readings}
           retuning={counted ? retuneOnly : undefined}
           busy={responses.progress}
-          onStop={store.stop}
+          onStop={stage.responses.stop}
           onDrag={onDrag}
         />
         <Response
@@ -354,7 +327,7 @@ function Loaded({ design }: { design: Design }) {
           data={project.data}
           answers={answers}
           match={counted && matchOf(counted)}
-          influence={hovered && influence ? results.get('influence')?.data : undefined}
+          influence={hovered ? results.get('influence')?.data : undefined}
           beside={besides}
           seen={seen}
           walk={walk}
@@ -362,20 +335,8 @@ function Loaded({ design }: { design: Design }) {
           onHover={setHovered}
           waiting={waiting}
           trouble={trouble}
-          onResume={responses.stopped && !blocked ? store.resume : undefined}
+          onResume={responses.stopped && !blocked ? stage.responses.resume : undefined}
         />
-        <Suspense>
-          <Walker
-            project={project}
-            design={design}
-            resolved={resolved}
-            circuit={shownSubject}
-            wanted={smith}
-            plane={planes.find((p) => p.plot === firstSmith)}
-            hovered={hovered}
-            onWalk={setWalk}
-          />
-        </Suspense>
         <Suspense fallback={<div style={{ height: design.strip?.length ? 74 : 60 }} />}>
           <TuningStrip
             project={project}

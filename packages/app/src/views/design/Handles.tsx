@@ -3,7 +3,7 @@ import type { PlacedPiece } from '@ditch/core/artwork';
 import { analyseLine } from '@ditch/core/lines';
 import type { Piece, ResolvedDesign, ResolvedPiece } from '@ditch/core/network';
 import { formatQuantity } from '@ditch/core/units';
-import { endMerge, say } from '../../store/session';
+import { behindHand, endMerge, say } from '../../store/session';
 import { colour } from '../../theme';
 import { holdFace } from '../edits';
 import type { View } from './view';
@@ -103,7 +103,7 @@ export function Handles({ design, document, piece, placed, resolved, view }: Han
         // The first pointer sets the scale: the picture refits while it is dragged.
         const moved =
           ((event.clientX - d.x) * Math.cos(angle) - (event.clientY - d.y) * Math.sin(angle)) / view.scale;
-        set(d.from + gain * moved);
+        behindHand(() => set(d.from + gain * moved));
       }}
       onPointerUp={() => {
         drag.current = null;
@@ -117,7 +117,7 @@ export function Handles({ design, document, piece, placed, resolved, view }: Han
         if (!step) return;
         event.preventDefault();
         event.stopPropagation();
-        set(value * (1 + step * (event.shiftKey ? 0.001 : 0.01)));
+        behindHand(() => set(value * (1 + step * (event.shiftKey ? 0.001 : 0.01))));
       }}
     >
       <rect x={-14} y={-14} width={28} height={28} fill="transparent" />

@@ -19,6 +19,7 @@ const Strip = styled.div`
   contain: layout paint;
   table {
     width: 100%;
+    table-layout: fixed;
     border-collapse: collapse;
     font-size: 12px;
   }

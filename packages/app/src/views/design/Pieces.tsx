@@ -6,6 +6,7 @@ import { parts } from '@ditch/core/parts';
 import { movable } from '@ditch/core/studies';
 import { sideHeld, type Side } from '@ditch/core/grow';
 import { Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
+import { Chunks } from '../../controls/Chunks';
 import { useHandler } from '../../controls/stable';
 import { helpHandlers } from '../../controls/help';
 import { NameInput } from '../../controls/NameInput';
@@ -16,17 +17,17 @@ import { FaceEditor, shownValue } from '../FaceEditor';
 
 /** Rows are plain elements under one style: a hundred of them are drawn again while a value is tuned. */
 const List = styled(Part)`
-  > .row {
+  .row {
     border-left: 3px solid transparent;
     padding: 0;
     content-visibility: auto;
     contain-intrinsic-size: auto 42px;
   }
-  > .row[data-selected] {
+  .row[data-selected] {
     border-left-color: ${colour('water')};
   }
-  > .row[data-selected],
-  > .row[data-hovered] {
+  .row[data-selected],
+  .row[data-hovered] {
     background: ${colour('waterSoft')};
   }
   .head {
@@ -174,22 +175,24 @@ export const Pieces = memo(function Pieces({
         Ledger <span style={{ letterSpacing: '0.04em' }}>Electrical · physical</span>
       </SectionTitle>
       <Holding design={design} resolved={resolved} />
-      {resolved.pieces.map((piece) => (
-        <PieceRow
-          key={piece.id}
-          design={design.id}
-          piece={piece}
-          document={documents.get(piece.id)!}
-          errors={wrong.get(piece.id) ?? NONE}
-          widest={widest}
-          dataName={project.data.find((d) => d.id === piece.settings.data)?.name}
-          f0={resolved.f0}
-          isOpen={selected === piece.id}
-          isHovered={hovered === piece.id}
-          onSelect={onSelect}
-          onHover={onHover}
-        />
-      ))}
+      <Chunks items={resolved.pieces} row={42} wanted={(piece) => piece.id === selected}>
+        {(piece) => (
+          <PieceRow
+            key={piece.id}
+            design={design.id}
+            piece={piece}
+            document={documents.get(piece.id)!}
+            errors={wrong.get(piece.id) ?? NONE}
+            widest={widest}
+            dataName={project.data.find((d) => d.id === piece.settings.data)?.name}
+            f0={resolved.f0}
+            isOpen={selected === piece.id}
+            isHovered={hovered === piece.id}
+            onSelect={onSelect}
+            onHover={onHover}
+          />
+        )}
+      </Chunks>
     </List>
   );
 });

@@ -14,7 +14,7 @@ import { smithGrids, type SmithGridName } from '../../charts/SmithGrid';
 import type { ChartMarker } from '../../charts/types';
 import { TextButton, type Command } from '../../controls/basics';
 import { chooseTouchstone } from '../../store/library';
-import { endMerge } from '../../store/session';
+import { behindHand, endMerge } from '../../store/session';
 import { colour } from '../../theme';
 import { useHandler, useStable } from '../../controls/stable';
 import { addMarker, addOverlay, moveMarker, removeMarker, setPlots, toggleOverlay } from '../edits';
@@ -275,7 +275,9 @@ export const Response = memo(function Response({
   const band = match?.band;
   const goal = useStable({ level: -resolved.goal, from: band?.low, to: band?.high });
   const limits = useStable(resolved.limits);
-  const onMarkerMove = useHandler((id: string, f: number) => moveMarker(design.id, id, typed(f)));
+  const onMarkerMove = useHandler((id: string, f: number) =>
+    behindHand(() => moveMarker(design.id, id, typed(f))),
+  );
   const onMarkerAdd = useHandler((f: number) => addMarker(design.id, typed(f)));
   const onMarkerRemove = useHandler((id: string) => removeMarker(design.id, id));
   const edited = plots.find((p) => p.id === editing);

@@ -15,7 +15,7 @@ import { useLatest } from '../../bridge/latest';
 import { Menu, Quiet, TextButton, type Command } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
 import { useHandler } from '../../controls/stable';
-import { edit, editDesign, endMerge, say } from '../../store/session';
+import { behindHand, edit, editDesign, endMerge, say } from '../../store/session';
 import { colour } from '../../theme';
 import { useResolved } from '../hooks';
 import { AttemptList } from './Attempts';
@@ -127,21 +127,26 @@ export default function TuningStrip({
   onStop,
   shared,
 }: StripProps) {
-  const all = useMemo(() => tunables(project, design, resolved), [project, design, resolved]);
   const keys = useMemo(() => design.strip ?? [], [design.strip]);
-  const shown = keys.flatMap((key) => all.filter((t) => t.key === key));
+  const known = useMemo(
+    () => (keys.length === 0 ? [] : tunables(project, design, resolved, keys)),
+    [project, design, resolved, keys],
+  );
+  const shown = keys.flatMap((key) => known.filter((t) => t.key === key));
+  /** Everything that could be put on it. */
+  const all = () => tunables(project, design, resolved);
   const [open, setOpen] = useState(false);
   const profiles = useProfiles(project, design, shown);
   const startResolved = useResolved(project, start);
   const starts = useMemo(
-    () => new Map(tunables(project, start, startResolved).map((t) => [t.key, t.value])),
-    [project, start, startResolved],
+    () => new Map(tunables(project, start, startResolved, keys).map((t) => [t.key, t.value])),
+    [project, start, startResolved, keys],
   );
 
   const put = (key: string) =>
     editDesign(design.id, 'put a value on the tuning strip', (d) => ({
       ...d,
-      strip: [...(d.strip ?? []).filter((k) => all.some((t) => t.key === k)), key],
+      strip: [...(d.strip ?? []).filter((k) => all().some((t) => t.key === k)), key],
     }));
   const take = useHandler((key: string) =>
     editDesign(design.id, 'take a value off the tuning strip', (d) => ({
@@ -150,14 +155,16 @@ export default function TuningStrip({
     })),
   );
   const move = useHandler((tunable: Tunable, value: number) =>
-    edit(
-      `tune ${tunable.label}`,
-      (p) => tuned(p, design.id, tunable, tunable.min === undefined ? value : Math.max(tunable.min, value)),
-      `${design.id}:tune:${tunable.key}`,
+    behindHand(() =>
+      edit(
+        `tune ${tunable.label}`,
+        (p) => tuned(p, design.id, tunable, tunable.min === undefined ? value : Math.max(tunable.min, value)),
+        `${design.id}:tune:${tunable.key}`,
+      ),
     ),
   );
   const commands = useHandler((): Command[] =>
-    all
+    all()
       .filter((t) => !keys.includes(t.key))
       .map((t) => ({
         id: t.key,

@@ -52,8 +52,11 @@ export function fitView(
   return camera && viewOf(camera, size);
 }
 
+/** A hundredth of a pixel; far quicker than writing digits. */
+const fine = (v: number): number => Math.round(v * 100) / 100;
+
 export const pointsOf = (view: View, polygon: readonly { x: number; y: number }[]): string =>
-  polygon.map((p) => `${view.sx(p.x).toFixed(2)},${view.sy(p.y).toFixed(2)}`).join(' ');
+  polygon.map((p) => `${fine(view.sx(p.x))},${fine(view.sy(p.y))}`).join(' ');
 
 /** A length with one leading digit of 1, 2 or 5 in the unit lengths are shown in, and at most `most`, m. */
 export function roundLength(most: number): number {
@@ -63,10 +66,15 @@ export function roundLength(most: number): number {
 }
 
 /** All polygons as one path: edges that two of them share leave no seam. */
-export const pathOf = (view: View, polygons: readonly (readonly { x: number; y: number }[])[]): string =>
-  polygons
-    .map(
-      (polygon) =>
-        `M${polygon.map((p) => `${view.sx(p.x).toFixed(2)} ${view.sy(p.y).toFixed(2)}`).join('L')}Z`,
-    )
-    .join('');
+export function pathOf(view: View, polygons: readonly (readonly { x: number; y: number }[])[]): string {
+  let d = '';
+  for (const polygon of polygons) {
+    let pen = 'M';
+    for (const p of polygon) {
+      d += pen + fine(view.sx(p.x)) + ' ' + fine(view.sy(p.y));
+      pen = 'L';
+    }
+    d += 'Z';
+  }
+  return d;
+}

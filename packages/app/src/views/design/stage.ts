@@ -1,0 +1,238 @@
+import { layOut, type Layout } from '@ditch/core/artwork';
+import { levels, truest, type LevelId, type Subject } from '@ditch/core/levels';
+import {
+  alone,
+  resolveDesign,
+  seenFrom,
+  type Design,
+  type Project,
+  type ResolvedDesign,
+} from '@ditch/core/network';
+import type { Walked } from '@ditch/core/studies';
+import { run } from '../../bridge/bridge';
+import { Conveyor } from '../../bridge/conveyor';
+import type { JobRequest } from '../../bridge/jobs';
+import { ResponseStore, type Snapshot, type Task, type Wanted } from '../../responses';
+import { isBehindHand, useSession } from '../../store/session';
+import { influenceOf, subjectOf } from './reading';
+
+/** A design worked out, with what its levels are asked. */
+interface State {
+  readonly project: Project;
+  readonly design: Design;
+  readonly resolved: ResolvedDesign;
+  readonly layout: Layout;
+  readonly subjects: ReadonlyMap<LevelId, Subject | undefined>;
+  /** The level that counts: the truest there is. */
+  readonly counted: LevelId | undefined;
+}
+
+/** What the page shows of a design. */
+export interface Scene extends State {
+  readonly responses: Snapshot;
+  readonly walked: Walked;
+}
+
+/** What is looked at beside the design itself. */
+export interface Aside {
+  /** Id of the piece that is pointed at. */
+  readonly hovered: string | undefined;
+  /** Ids of the attempts drawn beside it. */
+  readonly beside: readonly string[];
+}
+
+/** Milliseconds that an edit of a moving hand waits for its curves, to be drawn with them at once. */
+const TOGETHER = 24;
+const NO_WALK: Walked = { arcs: [] };
+/** Larger networks are not walked; a long sweep is not computed again for a glance. */
+const WALKED = 60;
+const GLANCED = 2001;
+
+function workOut(project: Project, design: Design, before?: State): State {
+  if (
+    before?.design === design &&
+    before.project.stacks === project.stacks &&
+    before.project.data === project.data
+  )
+    return { ...before, project };
+  const resolved = resolveDesign(project, design);
+  const layout = layOut(resolved);
+  const subjects = new Map(levels.map((l) => [l.id, l.subject(resolved, () => layout)]));
+  const counted = truest([...subjects].flatMap(([id, s]) => (s ? [id] : [])));
+  return { project, design, resolved, layout, subjects, counted };
+}
+
+/**
+ * What stands between the session and the page of a design, outside React: it works every edit out, asks for its curves
+ * and for the way on the Smith chart, and hands all of it on at once, so that a step costs one drawing. An edit made
+ * behind the hand waits a moment for its curves; whatever the hand does next finds the page drawn.
+ */
+export class Stage {
+  readonly responses: ResponseStore;
+  private now: State;
+  private scene: Scene;
+  private aside: Aside = { hovered: undefined, beside: [] };
+  private walked: { readonly key: string; readonly result: Walked } = { key: '', result: NO_WALK };
+  private walkKey = '';
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private readonly listeners = new Set<() => void>();
+  private readonly walker = new Conveyor<
+    { readonly key: string; readonly way: JobRequest<'walked'> },
+    Walked
+  >(({ way }, signal) => run('walked', way, { signal }), {
+    onResult: (result, { key }) => {
+      this.walked = { key, result };
+      this.arrived();
+    },
+    // Without its arcs the chart is a chart.
+    onError: (_error, { key }) => {
+      this.walked = { key, result: NO_WALK };
+      this.arrived();
+    },
+  });
+
+  constructor(private readonly id: string) {
+    const project = useSession.getState().project!;
+    this.now = workOut(
+      project,
+      project.designs.find((d) => d.id === id)!,
+    );
+    this.responses = new ResponseStore(this.wanted());
+    this.scene = { ...this.now, responses: this.responses.get(), walked: NO_WALK };
+  }
+
+  readonly get = (): Scene => this.scene;
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  /** Follows the session until the returned function is called. */
+  readonly open = (): (() => void) => {
+    const unfollow = useSession.subscribe(({ project }) => {
+      if (project && project !== this.now.project) this.follow(project);
+    });
+    const unsubscribe = this.responses.subscribe(() => this.arrived());
+    const { project } = useSession.getState();
+    if (project && project !== this.now.project) this.follow(project);
+    else this.ask();
+    return () => {
+      unfollow();
+      unsubscribe();
+      this.walker.stop();
+      this.responses.close();
+      clearTimeout(this.timer);
+      this.timer = undefined;
+    };
+  };
+
+  /** Looks at something else beside the design. */
+  look(aside: Aside): void {
+    this.aside = aside;
+    this.ask();
+  }
+
+  /** Whether an edit has not been drawn yet. */
+  get waits(): boolean {
+    return this.timer !== undefined;
+  }
+
+  /** Draws what there is. */
+  readonly publish = (): void => {
+    clearTimeout(this.timer);
+    this.timer = undefined;
+    this.scene = { ...this.now, responses: this.responses.get(), walked: this.walked.result };
+    for (const listener of this.listeners) listener();
+  };
+
+  private follow(project: Project): void {
+    const design = project.designs.find((d) => d.id === this.id);
+    // A design that is gone has no page any more.
+    if (!design) return;
+    this.now = workOut(project, design, this.now);
+    // From here on what arrives is drawn together with the edit.
+    this.timer ??= setTimeout(this.publish, TOGETHER);
+    this.ask();
+    if (!isBehindHand() || this.isComplete()) this.publish();
+  }
+
+  private arrived(): void {
+    if (!this.waits || this.isComplete()) this.publish();
+  }
+
+  /** Whether what the hand waits for is there. */
+  private isComplete(): boolean {
+    const { current } = this.responses.get();
+    const { subjects, resolved } = this.now;
+    if (this.walkKey !== '' && this.walked.key !== this.walkKey) return false;
+    return !resolved.sweep || [...subjects].every(([id, subject]) => !subject || current.has(id));
+  }
+
+  private ask(): void {
+    this.responses.want(this.wanted());
+    this.askWay();
+  }
+
+  /** The way on the Smith chart, where one is shown. */
+  private askWay(): void {
+    const { project, design, resolved, subjects, counted } = this.now;
+    const { hovered } = this.aside;
+    const shown = design.plots?.find((p) => p.show === 'smith');
+    const wanted = (shown !== undefined || !design.plots) && design.pieces.length <= WALKED;
+    const subject = counted && subjects.get(counted);
+    if (!wanted || !subject) {
+      this.walkKey = '';
+      this.walked = { key: '', result: NO_WALK };
+      this.walker.stop();
+      return;
+    }
+    const plane = resolved.planes.find((p) => p.plot === shown?.id);
+    // Where there is one way, what is pointed at changes nothing of it.
+    const pointed = this.walked.result.arcs.length === 0 ? hovered : undefined;
+    const held = design.pieces.map((p) => [p.held, p.role]);
+    const key = JSON.stringify([subject, held, design.values, plane, pointed]);
+    if (key === this.walkKey) return;
+    this.walkKey = key;
+    const own = alone(project, { ...design, attempts: [] });
+    this.walker.want({ key, way: { project: own, design, model: subject.model, plane, pointed } });
+  }
+
+  private wanted(): Wanted | undefined {
+    const { project, design, resolved, subjects, counted } = this.now;
+    const { sweep, f0, goal } = resolved;
+    if (!sweep || !counted) return undefined;
+    const { hovered, beside } = this.aside;
+    const task = (id: string, level: LevelId, subject: Subject | undefined, more?: Partial<Task>): Task[] =>
+      subject ? [{ id, level, subject, ...more }] : [];
+    const glance =
+      hovered !== undefined && sweep.points <= GLANCED
+        ? influenceOf(subjects.get(counted), resolved, hovered)
+        : undefined;
+    return {
+      sweep,
+      data: project.data,
+      match: f0 === undefined ? undefined : { near: f0, target: -goal },
+      at: [
+        ...(f0 === undefined ? [] : [f0]),
+        ...resolved.markers.map((m) => m.freq),
+        ...resolved.limits.flatMap((l) => [l.from, l.to]),
+      ],
+      tasks: [
+        ...levels.flatMap((l) => task(l.id, l.id, subjects.get(l.id), { first: true, read: true })),
+        ...task('influence', counted, glance),
+        ...(design.attempts ?? [])
+          .filter((a) => beside.includes(a.id))
+          .flatMap(({ id, values, pieces }) =>
+            task(`attempt:${id}`, counted, subjectOf(project, { ...design, values, pieces }, counted)),
+          ),
+        ...resolved.planes.flatMap((plane) =>
+          levels.flatMap((l) => {
+            const whole = subjects.get(l.id);
+            return task(`plane:${plane.plot}:${l.id}`, l.id, whole && seenFrom(whole, resolved, plane));
+          }),
+        ),
+      ],
+    };
+  }
+}
