@@ -57,7 +57,8 @@ const face: WorkerFace = {
           self.postMessage({ sign: id, done } satisfies Sign);
         },
       });
-      return Comlink.transfer(result as object, buffersOf(result));
+      const buffers = buffersOf(result);
+      return buffers.length > 0 ? Comlink.transfer(result as object, buffers) : result;
     } catch (error) {
       if (error instanceof Cancelled) return undefined;
       throw error;

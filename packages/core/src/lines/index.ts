@@ -15,6 +15,7 @@ import {
 import { skinDepth } from './loss';
 import { microstrip, stripInMicrostrip } from './microstrip';
 import { stripInStripline, stripline } from './stripline';
+import { taped } from './tape';
 
 export * from './contract';
 export { skinDepth, thicknessFactor, roughnessFactor, surfaceResistance } from './loss';
@@ -28,7 +29,10 @@ export const crossSections: { readonly [S in Shape]: Readonly<Record<MediumId, C
   strip: { microstrip: stripInMicrostrip, stripline: stripInStripline },
 };
 
-/** Cross-sections on one board, each prepared once. */
+/** Cross-sections that a board remembers, those asked for last. */
+const REMEMBERED = 256;
+
+/** Cross-sections on one board, each prepared once and remembering its sweeps. */
 export class Sections {
   private readonly prepared = new Map<string, PreparedSection>();
 
@@ -40,13 +44,35 @@ export class Sections {
   /** @param dimensions m, in the order of the shape's */
   get<S extends Shape>(shape: S, ...dimensions: Dimensions[S]): PreparedSection {
     const key = `${shape} ${dimensions.join(' ')}`;
-    let section = this.prepared.get(key);
-    if (!section) {
-      section = crossSections[shape][this.medium].prepare(this.substrate, dimensions);
-      this.prepared.set(key, section);
+    const known = this.prepared.get(key);
+    const section = known ?? taped(crossSections[shape][this.medium].prepare(this.substrate, dimensions));
+    // The newest stand last.
+    if (known) this.prepared.delete(key);
+    this.prepared.set(key, section);
+    for (const oldest of this.prepared.keys()) {
+      if (this.prepared.size <= REMEMBERED) break;
+      this.prepared.delete(oldest);
     }
     return section;
   }
+}
+
+const boards = new Map<string, Sections>();
+const BOARDS = 4;
+
+/** The cross-sections of a board, shared by all that is computed on it. */
+export function sectionsOn(medium: MediumId, substrate: Substrate): Sections {
+  const { er, tand, height, thickness, conductivity, roughness, cover } = substrate;
+  const key = `${medium} ${er} ${tand} ${height} ${thickness} ${conductivity} ${roughness} ${cover}`;
+  const known = boards.get(key);
+  const sections = known ?? new Sections(medium, substrate);
+  if (known) boards.delete(key);
+  boards.set(key, sections);
+  for (const oldest of boards.keys()) {
+    if (boards.size <= BOARDS) break;
+    boards.delete(oldest);
+  }
+  return sections;
 }
 
 /** What a line of given width is at one frequency. SI units; losses in dB/m. */

@@ -1,4 +1,4 @@
-import { media, Sections, type MediumId, type Substrate } from '../lines';
+import { media, sectionsOn, type MediumId, type Substrate } from '../lines';
 import { parts, type ElectricalContext, type Model, type PartState, type PartValues } from '../parts';
 import type { Complex } from '../numeric';
 import type { SData } from '../results';
@@ -76,7 +76,7 @@ export function circuitOf(resolved: ResolvedDesign, model: Model): Circuit | und
 
 /** Joins the parts of a circuit. @param data finds imported data by id */
 export function networkOf(circuit: Circuit, data: (id: string) => SData | undefined): Network {
-  const sections = new Sections(circuit.medium, circuit.substrate);
+  const sections = sectionsOn(circuit.medium, circuit.substrate);
   const context: ElectricalContext = {
     medium: media[circuit.medium],
     substrate: circuit.substrate,

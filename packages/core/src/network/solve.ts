@@ -323,27 +323,38 @@ export function createSolver(joined: Network): NetworkSolver {
     vi.set(xi.subarray((size - keep) * m));
   };
 
+  // Scattered waves from voltages: b = (V - Z* I) / (2 sqrt R) with I = (E - V)/Z and E = 2 sqrt R for the driven port, so
+  // that b = V sqrt(R)/Z - (Z*/Z) E/(2 sqrt R). For each port sqrt(R zn)/Z and Z*/Z.
+  const outward = Float64Array.from(
+    network.ports.flatMap(({ z0 }) => {
+      const scale = 1 / (z0.re * z0.re + z0.im * z0.im);
+      const root = Math.sqrt(z0.re) * Math.sqrt(ZN) * scale;
+      return [
+        root * z0.re,
+        -root * z0.im,
+        (z0.re * z0.re - z0.im * z0.im) * scale,
+        -2 * z0.re * z0.im * scale,
+      ];
+    }),
+  );
   return {
     ports: m,
     solve(f, re, im, offset) {
       if (!byPlan(f) && !byOther(f)) byForce(f);
       for (let q = 0; q < m; q++) {
-        const z0 = network.ports[q].z0;
-        const root = Math.sqrt(z0.re);
-        const scale = 1 / (z0.re * z0.re + z0.im * z0.im);
+        const row = rowOf[q] * m;
+        const grounded = rowOf[q] >= keep;
+        const wr = outward[4 * q];
+        const wi = outward[4 * q + 1];
         for (let c = 0; c < m; c++) {
-          const grounded = rowOf[q] >= keep;
-          const ur = grounded ? 0 : vr[rowOf[q] * m + c] * Math.sqrt(ZN);
-          const ui = grounded ? 0 : vi[rowOf[q] * m + c] * Math.sqrt(ZN);
-          // b = (V - Z* I) / (2 sqrt R) with I = (E - V)/Z and E = 2 sqrt R for the driven port: b = V sqrt(R)/Z - (Z*/Z) E/(2 sqrt R).
+          const ur = grounded ? 0 : vr[row + c];
+          const ui = grounded ? 0 : vi[row + c];
           const at = offset + q * m + c;
-          re[at] = root * scale * (ur * z0.re + ui * z0.im);
-          im[at] = root * scale * (ui * z0.re - ur * z0.im);
-          if (q === c) {
-            re[at] -= (z0.re * z0.re - z0.im * z0.im) * scale;
-            im[at] += 2 * z0.re * z0.im * scale;
-          }
+          re[at] = ur * wr - ui * wi;
+          im[at] = ur * wi + ui * wr;
         }
+        re[offset + q * m + q] -= outward[4 * q + 2];
+        im[offset + q * m + q] -= outward[4 * q + 3];
       }
     },
   };

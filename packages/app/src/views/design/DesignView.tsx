@@ -120,7 +120,7 @@ export default function DesignView() {
 }
 
 /** Events after which the page is as the hand left it. */
-const HAND = ['keydown', 'pointerdown', 'pointermove', 'pointerup', 'click', 'input', 'wheel'] as const;
+const HAND = ['keydown', 'pointerdown', 'pointermove', 'pointerup', 'click', 'wheel'] as const;
 
 /** What the page shows of a design, followed. */
 function useStage(id: string): readonly [Stage, Scene] {

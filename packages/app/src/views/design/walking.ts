@@ -45,7 +45,7 @@ function actionsOf(now: () => Scene): ArcActions {
         const name = design.pieces.find((p) => p.id === piece)?.name ?? piece;
         if (share !== undefined) put(design.id, name, tunable, share, inverse);
       },
-      onError: () => undefined,
+      onError: (error) => say(`The arc could not be moved: ${error.message}.`),
     },
   );
   return {
