@@ -4,8 +4,11 @@ import {
   analyseLine,
   angleOf,
   lengthOf,
+  linePoint,
   crossSections,
   roughnessFactor,
+  Sections,
+  sectionsOn,
   surfaceResistance,
   synthesiseWidth,
   thicknessFactor,
@@ -185,6 +188,38 @@ describe('microstrip', () => {
     expect(codes(8e-3, 11e9)).toEqual(['microstrip-impedance-dispersion-range', 'higher-order-mode']);
     expect(codes(0.02e-3, 10e9)).toContain('microstrip-permittivity-dispersion-range');
     expect(codes(1e-3, 100e9)).toContain('microstrip-impedance-dispersion-range');
+  });
+});
+
+describe('sections that are shared', () => {
+  it('answer as fresh ones do, whatever they were asked for before', () => {
+    const sweeps = [1, 2, 3, 4].map((n) => Array.from({ length: 40 }, (_, k) => n * 1e9 + k * 1e8));
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.tuple(
+            fc.integer({ min: 0, max: 3 }),
+            fc.integer({ min: 0, max: 39 }),
+            fc.integer({ min: 1, max: 40 }),
+          ),
+        ),
+        (asked) => {
+          const shared = new Sections('microstrip', board);
+          const fresh = crossSections.strip.microstrip.prepare(board, [1e-3]);
+          const [a, b] = [linePoint(), linePoint()];
+          // Stretches of sweeps, once more from the middle of one, single frequencies between them.
+          for (const [sweep, from, length] of asked)
+            for (const f of sweeps[sweep].slice(from, from + length)) {
+              shared.get('strip', 1e-3).at(f, [a]);
+              fresh.at(f, [b]);
+              expect(a).toEqual(b);
+            }
+        },
+      ),
+      { numRuns: 60 },
+    );
+    expect(sectionsOn('microstrip', board)).toBe(sectionsOn('microstrip', { ...board }));
+    expect(sectionsOn('microstrip', board)).not.toBe(sectionsOn('microstrip', { ...board, tand: 0 }));
   });
 });
 

@@ -1,0 +1,6 @@
+import { junctions } from './junctions';
+import { lines } from './lines';
+import { network } from './network';
+
+export * from './contract';
+export const groups = [lines, junctions, network];
