@@ -1,27 +1,31 @@
 import type { Command } from 'commander';
+import { layOut } from '@ditch/core/artwork';
 import {
+  numberFormats,
   ProjectFileError,
   readProject,
+  responseWriters,
   TouchstoneError,
-  writeParameterCsv,
-  writeTouchstone,
 } from '@ditch/core/formats';
+import { levelById, levels, type LevelId } from '@ditch/core/levels';
 import {
-  circuitOf,
   dataFinder,
   frequencies,
   resolveDesign,
-  simulate,
   type Design,
   type Problem,
   type Project,
 } from '@ditch/core/network';
+import { drive } from '@ditch/core/numeric';
 import { ConversionError, decibels, renormalise, type SData } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
 import { print, readText, writeWhole } from './files';
 import { choice, count, quantity, type Options } from './options';
 import { table } from './print';
+
+/** The copper, as far as models know it. */
+const DEFAULT_LEVEL: LevelId = 'modelled';
 
 export function addSimulate(program: Command): void {
   program
@@ -112,15 +116,25 @@ function explain(problem: Problem, design: Design, overrides: Record<string, str
 }
 
 function run(file: string, options: Options): void {
-  const level = choice(options, 'level', ['ideal', 'modelled', 'solved'] as const, 'modelled');
-  if (level === 'solved')
-    return optionError('level', 'solved is not available yet; accepted: ideal, modelled');
-  const format = choice(options, 'format', ['ri', 'ma', 'db'] as const, 'ri');
+  const known = levels.map((l) => l.id);
+  // The contract names a level that is to come.
+  const wanted = choice(options, 'level', [...known, 'solved'] as const, DEFAULT_LEVEL);
+  if (wanted === 'solved')
+    return optionError('level', `solved is not available yet; accepted: ${known.join(', ')}`);
+  const level = levelById[wanted];
+  const format = choice(
+    options,
+    'format',
+    numberFormats.map((f) => f.id),
+    'ri',
+  );
   const parameter = choice(options, 'parameter', ['s', 'y', 'z'] as const, 's');
   const scale = choice(options, 'scale', ['lin', 'log'] as const, 'lin');
   const out = typeof options.out === 'string' ? options.out : undefined;
-  const suffix = out === undefined ? undefined : /\.(s\d+p|ts|csv)$/i.exec(out)?.[1].toLowerCase();
-  if (out !== undefined && suffix === undefined)
+  const suffix = out === undefined ? undefined : /\.([^./\\]+)$/.exec(out)?.[1].toLowerCase();
+  const writer =
+    suffix === undefined ? undefined : Object.values(responseWriters).find((w) => w.takes(suffix));
+  if (out !== undefined && writer === undefined)
     optionError('out', `"${out}" must end in .s1p, .s2p \u2026, .ts or .csv`);
   const reference =
     options.z0 === undefined
@@ -137,8 +151,8 @@ function run(file: string, options: Options): void {
   const design = pick(project, options);
   const overrides = overridesFrom(options, design);
   const resolved = resolveDesign(project, design, overrides);
-  const circuit = circuitOf(resolved, level);
-  if (!circuit) {
+  const subject = level.subject(resolved, () => layOut(resolved));
+  if (!subject) {
     const blocking = resolved.problems.find((p) => p.place.kind === 'value') ?? resolved.problems[0];
     return explain(blocking, design, overrides);
   }
@@ -162,7 +176,8 @@ function run(file: string, options: Options): void {
   } else if (!(start < stop)) optionError('stop', 'must be above --start');
   if (scale === 'log' && start === 0) optionError('start', 'must be above zero on a logarithmic scale');
 
-  let data: SData = simulate(circuit, frequencies(start, stop, points, scale), dataFinder(project.data));
+  const answering = level.answer(subject, dataFinder(project.data));
+  let data: SData = drive(answering.sample(frequencies(start, stop, points, scale)));
   if (!data.re.every(Number.isFinite) || !data.im.every(Number.isFinite))
     throw new UsageError(`design "${design.name}": the network has no finite solution for these values`);
   if (suffix && /^s\d+p$/.test(suffix) && Number(suffix.slice(1, -1)) !== data.ports)
@@ -184,16 +199,11 @@ function run(file: string, options: Options): void {
       );
   }
   try {
-    if (out !== undefined && suffix !== undefined) {
-      const comments = [`${project.name}: ${design.name}, level ${level}`];
-      writeWhole(
-        out,
-        suffix === 'csv'
-          ? writeParameterCsv(data, format, parameter)
-          : writeTouchstone(data, { version: suffix === 'ts' ? 2 : 1, format, parameter, comments }),
-      );
+    if (out !== undefined && writer) {
+      const comments = [`${project.name}: ${design.name}, level ${level.id}`];
+      writeWhole(out, writer.write(data, { format, parameter, comments }));
     }
-    report(data, design, level, parameter, out, options);
+    report(data, design, level.id, parameter, out, options);
   } catch (error) {
     if (error instanceof TouchstoneError)
       return optionError(reference ? 'z0' : 'out', `${error.message}; give a real --z0, or write .csv`);

@@ -4,7 +4,6 @@ import {
   memo,
   useId,
   useMemo,
-  useRef,
   useState,
   type KeyboardEvent,
   type PointerEvent as ReactPointerEvent,
@@ -19,7 +18,7 @@ import { Marker } from './Marker';
 import { curvePath, pixelsOf } from './path';
 import { useSize } from './size';
 import { strokeOf, type ChartMarker, type MarkerActions, type Trace } from './types';
-import { useWheel } from './wheel';
+import { usePanZoom } from './panzoom';
 
 export interface Axis {
   readonly label: string;
@@ -197,7 +196,6 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
   const [zoom, setZoom] = useState<{ x: Domain; y: Domain } | null>(null);
   const [cursor, setCursor] = useState<number>();
   const [keyboard, setKeyboard] = useState(false);
-  const drag = useRef<{ x: number; y: number; from: { x: Domain; y: Domain }; moved: boolean } | null>(null);
 
   const right = labelRoom([...traces.filter((t) => !t.unlabelled), ...guides].map((t) => t.label));
   const width = Math.max(10, size.width - MARGIN.left - right);
@@ -269,9 +267,6 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
     if (Math.abs(x[1] - x[0]) < 1e-9 * Math.abs(x[1]) || Math.abs(y[1] - y[0]) < 1e-9) return;
     setZoom({ x, y });
   };
-  useWheel(svg, size.width > 0, (factor, x, y, { shiftKey, ctrlKey }) =>
-    zoomBy(factor, x - MARGIN.left, y - MARGIN.top, shiftKey, !shiftKey && !ctrlKey),
-  );
 
   const read = (x: number | undefined) => {
     setCursor(x);
@@ -283,25 +278,24 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
   const plotX = (event: ReactPointerEvent): number =>
     event.clientX - svg.current!.getBoundingClientRect().left - MARGIN.left;
 
-  const onPointerDown = (event: ReactPointerEvent<SVGSVGElement>) => {
-    if (event.button !== 0 || bare) return;
-    event.currentTarget.setPointerCapture(event.pointerId);
-    drag.current = { x: event.clientX, y: event.clientY, from: view, moved: false };
-  };
-  const onPointerMove = (event: ReactPointerEvent<SVGSVGElement>) => {
-    const at = plotX(event);
-    const d = drag.current;
-    if (d) {
-      const dx = event.clientX - d.x;
-      const dy = event.clientY - d.y;
-      if (!d.moved && Math.hypot(dx, dy) < 4) return;
-      d.moved = true;
-      setZoom({ x: shifted(d.from.x, xAxis.log, -dx / width), y: shifted(d.from.y, yAxis.log, dy / height) });
-      return;
-    }
-    setKeyboard(false);
-    read(at >= 0 && at <= width ? sx.invert(at) : undefined);
-  };
+  const look = usePanZoom({
+    svg,
+    drawn: size.width > 0,
+    view,
+    setView: setZoom,
+    pan: (from, dx, dy) => ({
+      x: shifted(from.x, xAxis.log, -dx / width),
+      y: shifted(from.y, yAxis.log, dy / height),
+    }),
+    zoom: (factor, x, y, { shiftKey, ctrlKey }) =>
+      zoomBy(factor, x - MARGIN.left, y - MARGIN.top, shiftKey, !shiftKey && !ctrlKey),
+    holds: () => !bare,
+    onPoint(event) {
+      const at = plotX(event);
+      setKeyboard(false);
+      read(at >= 0 && at <= width ? sx.invert(at) : undefined);
+    },
+  });
   const onKeyDown = (event: KeyboardEvent<SVGSVGElement>) => {
     if (event.target !== event.currentTarget) return;
     const here = cursor ?? markers[0]?.x ?? (view.x[0] + view.x[1]) / 2;
@@ -352,12 +346,8 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
           aria-label={label}
           aria-describedby={help}
           tabIndex={0}
-          onPointerDown={onPointerDown}
-          onPointerMove={onPointerMove}
-          onPointerUp={() => {
-            drag.current = null;
-          }}
-          onPointerLeave={() => !drag.current && !keyboard && read(undefined)}
+          {...look.handlers}
+          onPointerLeave={() => !look.isDragging() && !keyboard && read(undefined)}
           onDoubleClick={() => setZoom(null)}
           onKeyDown={onKeyDown}
         >

@@ -2,7 +2,6 @@ import {
   memo,
   useId,
   useMemo,
-  useRef,
   useState,
   type KeyboardEvent,
   type PointerEvent as ReactPointerEvent,
@@ -16,10 +15,10 @@ import { colour, type ColourName } from '../theme';
 import { boxOf, placeAround, type Box as LabelBox } from './labels';
 import { SmithGrid, smithNumbers, type SmithGridName } from './SmithGrid';
 import { SmithPath, type ArcActions, type SmithArc } from './SmithPath';
+import { usePanZoom } from './panzoom';
 import { planePath } from './path';
 import { useSize } from './size';
 import { nameProps, countedLevel, isOf, strokeOf, type ChartMarker, type Kind } from './types';
-import { useWheel } from './wheel';
 
 export interface SmithTrace {
   readonly id: string;
@@ -119,7 +118,6 @@ export const SmithChart = memo(function SmithChart({
   const help = useId();
   const [view, setView] = useState<View>(HOME);
   const [hover, setHover] = useState<{ trace: SmithTrace; k: number } | null>(null);
-  const drag = useRef<{ x: number; y: number; view: View } | null>(null);
 
   const radius = Math.max(10, Math.min(size.width, size.height) / 2 - PAD) * view.k;
   const cx = size.width / 2 + view.x;
@@ -139,14 +137,7 @@ export const SmithChart = memo(function SmithChart({
       const oy = py - size.height / 2;
       return { k, x: ox - (ox - v.x) * f, y: oy - (oy - v.y) * f };
     });
-  useWheel(svg, size.width > 0, (factor, x, y) => zoomBy(1 / factor, x, y));
-
-  const onPointerMove = (event: ReactPointerEvent<SVGSVGElement>) => {
-    const d = drag.current;
-    if (d) {
-      setView({ ...d.view, x: d.view.x + event.clientX - d.x, y: d.view.y + event.clientY - d.y });
-      return;
-    }
+  const point = (event: ReactPointerEvent<SVGSVGElement>) => {
     const rect = event.currentTarget.getBoundingClientRect();
     const u = (event.clientX - rect.left - cx) / radius;
     const v = -(event.clientY - rect.top - cy) / radius;
@@ -162,6 +153,15 @@ export const SmithChart = memo(function SmithChart({
       }
     setHover((old) => (old?.trace === best?.trace && old?.k === best?.k ? old : best));
   };
+  const look = usePanZoom<View>({
+    svg,
+    drawn: size.width > 0,
+    view,
+    setView,
+    pan: (from, dx, dy) => ({ ...from, x: from.x + dx, y: from.y + dy }),
+    zoom: (factor, x, y) => zoomBy(1 / factor, x, y),
+    onPoint: point,
+  });
   const onKeyDown = (event: KeyboardEvent<SVGSVGElement>) => {
     const pan = (dx: number, dy: number) => setView((v) => ({ ...v, x: v.x + dx, y: v.y + dy }));
     const actions: Record<string, () => void> = {
@@ -226,15 +226,7 @@ export const SmithChart = memo(function SmithChart({
           aria-label={label}
           aria-describedby={help}
           tabIndex={0}
-          onPointerDown={(event) => {
-            if (event.button !== 0) return;
-            event.currentTarget.setPointerCapture(event.pointerId);
-            drag.current = { x: event.clientX, y: event.clientY, view };
-          }}
-          onPointerMove={onPointerMove}
-          onPointerUp={() => {
-            drag.current = null;
-          }}
+          {...look.handlers}
           onPointerLeave={() => setHover(null)}
           onDoubleClick={() => setView(HOME)}
           onKeyDown={onKeyDown}

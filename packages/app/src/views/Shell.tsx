@@ -1,9 +1,11 @@
 import { lazy, memo, Suspense, useEffect, useRef, useState } from 'react';
 import { Link, NavLink, Navigate, Outlet, useLocation, useMatch, useParams } from 'react-router';
+import { numberFormats, responseFormats } from '@ditch/core/formats';
+import { levels } from '@ditch/core/levels';
 import { showLengthsIn } from '@ditch/core/units';
 import styled from 'styled-components';
 import { whenWorkerLost } from '../bridge/bridge';
-import { Menu, QuietButton, TextButton } from '../controls/basics';
+import { Menu, QuietButton, TextButton, type Command } from '../controls/basics';
 import { askHelp, closeHelp, useHelpBeside } from '../controls/help';
 import { useUpdate } from '../offline';
 import { exportProject, useStart } from '../store/library';
@@ -162,30 +164,31 @@ function SaveState() {
   );
 }
 
+/** What a design\u2019s response is exported as: every level, truest first, in every format and way to write numbers. */
+const exports = (designId: string): Command[] =>
+  levels.toReversed().flatMap((level) =>
+    responseFormats.flatMap((file) =>
+      numberFormats.map((numbers) => ({
+        id: `${level.id}-${file.id}-${numbers.id}`,
+        group: `Response, ${level.name}`,
+        label: `${file.label} ${numbers.label}, ${level.name}`,
+        note: numbers.note,
+        // The writers come when they are asked for.
+        run: () =>
+          void import('./exportResponse').then((m) =>
+            m.exportResponse(designId, level.id, file.id, numbers.id),
+          ),
+      })),
+    ),
+  );
+
 const FileMenu = memo(function FileMenu({ designId }: { designId: string | undefined }) {
-  const response = (level: 'ideal' | 'modelled', format: 'ri' | 'ma' | 'db' | 'csv', note: string) => ({
-    id: `${level}-${format}`,
-    label:
-      format === 'csv' ? `S-parameters as CSV, ${level}` : `Touchstone ${format.toUpperCase()}, ${level}`,
-    note,
-    // The writers come when they are asked for.
-    run: () => void import('./exportResponse').then((m) => m.exportResponse(designId!, level, format)),
-  });
   return (
     <Menu
       label="Export ▾"
       commands={() => [
-        { id: 'project', label: 'Project file', note: 'Ctrl E', run: exportOpen },
-        ...(designId
-          ? [
-              response('modelled', 'ri', 'real, imaginary'),
-              response('modelled', 'ma', 'magnitude, angle'),
-              response('modelled', 'db', 'dB, angle'),
-              response('modelled', 'csv', ''),
-              response('ideal', 'ri', 'real, imaginary'),
-              response('ideal', 'csv', ''),
-            ]
-          : []),
+        { id: 'project', group: 'Project', label: 'Project file', note: 'Ctrl E', run: exportOpen },
+        ...(designId ? exports(designId) : []),
       ]}
     />
   );

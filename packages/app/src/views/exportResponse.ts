@@ -1,17 +1,30 @@
-import { writeTouchstone, writeParameterCsv } from '@ditch/core/formats';
 import { layOut } from '@ditch/core/artwork';
+import {
+  responseWriters,
+  type NumberFormat,
+  type ResponseFormat,
+  type ResponseWriter,
+} from '@ditch/core/formats';
 import { levelById, type LevelId } from '@ditch/core/levels';
 import { resolveDesign } from '@ditch/core/network';
+import type { SData } from '@ditch/core/results';
 import { run } from '../bridge/bridge';
 import { download, fileName } from '../controls/files';
 import { simulation } from '../responses';
 import { say, useSession } from '../store/session';
 
+/** The writer asked for, or another that can say what it cannot: Touchstone 1 knows one reference for all ports. */
+function able(wanted: ResponseFormat, data: SData): ResponseWriter {
+  const differ = data.z0.some((z) => z.re !== data.z0[0].re);
+  return responseWriters[wanted === 'touchstone-1' && differ ? 'touchstone-2' : wanted];
+}
+
 /** Computes a design's S-parameters at its sweep and hands them out as a file. */
 export async function exportResponse(
   designId: string,
   level: LevelId,
-  format: 'ri' | 'ma' | 'db' | 'csv',
+  writer: ResponseFormat,
+  format: NumberFormat,
 ): Promise<void> {
   const { project } = useSession.getState();
   const design = project?.designs.find((d) => d.id === designId);
@@ -26,15 +39,10 @@ export async function exportResponse(
     const task = { level, subject, sweep: resolved.sweep };
     const [{ swept: data }] = await run('simulate', simulation([task], project.data));
     if (!data) return;
-    const name = `${fileName(design.name)}-${level}`;
-    if (format === 'csv') return download(`${name}.csv`, writeParameterCsv(data, 'ri'), 'text/csv');
-    const differ = data.z0.some((z) => z.re !== data.z0[0].re);
-    const text = writeTouchstone(data, {
-      version: differ ? 2 : 1,
-      format,
-      comments: [`${project.name}: ${design.name}, level ${level}`],
-    });
-    download(`${name}.${differ ? 'ts' : `s${data.ports}p`}`, text);
+    const file = able(writer, data);
+    const comments = [`${project.name}: ${design.name}, level ${level}`];
+    const name = `${fileName(design.name)}-${level}.${file.suffix(data.ports)}`;
+    download(name, file.write(data, { format, comments }), file.type);
   } catch (error) {
     say(`The response was not exported: ${error instanceof Error ? error.message : String(error)}.`);
   }

@@ -1,5 +1,7 @@
 export * from './csv';
 export { upToDate } from './migrate';
 export * from './project';
+export * from './response-formats';
 export * from './touchstone';
 export * from './write-project';
+export * from './writers';

@@ -11,6 +11,7 @@ import {
   type ResolvedDesign,
 } from '../network';
 import { leastSquaresSteps, share, type Steps } from '../numeric';
+import { parts } from '../parts';
 import { concerns, excess, measureOf, over, plotCurves, rolesOf, type LimitLine } from '../plots';
 import { ConversionError, type SData } from '../results';
 import { formatNumber, formatQuantity, namesIn, QuantityError } from '../units';
@@ -42,7 +43,7 @@ export function freeOfStrip(
   design: Design,
   resolved: ResolvedDesign,
 ): { readonly free: readonly FreeValue[]; readonly left: readonly string[] } {
-  const ends = design.pieces.filter((p) => p.kind === 'load' || p.kind === 'port');
+  const ends = design.pieces.filter((p) => p.kind === 'port' || parts.get(p.kind)?.impedance !== undefined);
   const given = new Set(['f0', ...ends.flatMap((p) => Object.values(p.held).flatMap(namesIn))]);
   const isGiven = (key: string): boolean => {
     const [what, id] = key.split(':');

@@ -48,6 +48,9 @@ export interface MatchPath {
 
 /** Larger networks are not walked. */
 export const MOST_WALKED = 60;
+/** Whether a piece closes a line, as a load does. */
+const closes = (piece: ResolvedPiece): boolean => parts.get(piece.kind)?.impedance !== undefined;
+
 /** Points of an arc: one every few degrees of line, so that long arcs are as round as short ones. */
 const stepsOf = (values: PartValues): number =>
   Math.min(48, Math.max(10, Math.ceil((values.theta?.re ?? 0.6) / 0.06)));
@@ -164,11 +167,10 @@ export function* pathSteps(
 ): Steps<MatchPath | undefined> {
   const solid = resolved.pieces.filter((p) => p.values);
   const first = solid.find((p) => p.kind === 'port' && p.settings.number === '1');
-  const last =
-    solid.find((p) => p.kind === 'load') ?? solid.find((p) => p.kind === 'port' && p.settings.number === '2');
+  const last = solid.find(closes) ?? solid.find((p) => p.kind === 'port' && p.settings.number === '2');
   const { f0 } = resolved;
   if (!first || !last || f0 === undefined || solid.length > MOST_WALKED) return undefined;
-  if (solid.filter((p) => p.kind === 'port').length > (last.kind === 'load' ? 1 : 2)) return undefined;
+  if (solid.filter((p) => p.kind === 'port').length > (closes(last) ? 1 : 2)) return undefined;
   const byId = new Map(solid.map((p, i) => [p.id, { piece: p, index: i }]));
 
   // Pieces between the two ends, nearest to port 1 first, each with the pin it is entered and left by; and what hangs

@@ -1,4 +1,4 @@
-import { memo, useMemo, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
+import { memo, useMemo, useRef, useState } from 'react';
 import { Button, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import type { Layout, PlacedPiece } from '@ditch/core/artwork';
@@ -7,7 +7,7 @@ import { pinsByNode, type Design, type Project, type ResolvedDesign } from '@dit
 import { parts } from '@ditch/core/parts';
 import { formatQuantity } from '@ditch/core/units';
 import { useSize } from '../../charts/size';
-import { useWheel } from '../../charts/wheel';
+import { usePanZoom } from '../../charts/panzoom';
 import { Float, Menu, MenuRows, PrimaryButton, Quiet, QuietButton } from '../../controls/basics';
 import { focusAfterMenu } from '../../controls/focus';
 import { useHandler } from '../../controls/stable';
@@ -181,7 +181,6 @@ export const Copper = memo(function Copper(props: CopperProps) {
   const svg = useRef<SVGSVGElement>(null);
   const { camera, setCamera, free } = useCamera(layout, size);
   const view = useMemo(() => camera && viewOf(camera, size), [camera, size]);
-  const pan = useRef<{ x: number; y: number; from: Camera; moved: boolean } | null>(null);
 
   // One menu for all pins: hundreds of them cost nothing but their buttons.
   const [menu, setMenu] = useState<{ node: string; x: number; y: number; opener: HTMLElement }>();
@@ -195,32 +194,25 @@ export const Copper = memo(function Copper(props: CopperProps) {
     focusAfterMenu(() => box.current?.querySelector<HTMLElement>(place), { passing: anchor.current });
   });
 
-  useWheel(svg, size.width > 0 && view !== undefined, (factor, x, y) => {
+  const zoom = (factor: number, x: number, y: number) => {
     if (!camera) return;
     const scale = Math.min(4e6, Math.max(100, camera.scale / factor));
     const fx = (x - size.width / 2) * (1 / camera.scale - 1 / scale);
     const fy = (y - size.height / 2) * (1 / camera.scale - 1 / scale);
     setCamera({ scale, x: camera.x + fx, y: camera.y - fy });
+  };
+  const look = usePanZoom<Camera | undefined>({
+    svg,
+    drawn: size.width > 0 && view !== undefined,
+    view: camera,
+    setView: setCamera,
+    pan: (from, dx, dy) => from && { ...from, x: from.x - dx / from.scale, y: from.y + dy / from.scale },
+    zoom,
+    // Pieces, pins and grips have presses of their own.
+    holds: (event) =>
+      camera !== undefined && (event.target as Element).closest('[role]') === event.currentTarget,
+    onPress: () => onSelect(undefined),
   });
-  const onPointerDown = (event: ReactPointerEvent<SVGSVGElement>) => {
-    if (event.button !== 0 || !camera || (event.target as Element).closest('[role]') !== event.currentTarget)
-      return;
-    event.currentTarget.setPointerCapture(event.pointerId);
-    pan.current = { x: event.clientX, y: event.clientY, from: camera, moved: false };
-  };
-  const onPointerMove = (event: ReactPointerEvent<SVGSVGElement>) => {
-    const p = pan.current;
-    if (!p) return;
-    const dx = event.clientX - p.x;
-    const dy = event.clientY - p.y;
-    if (!p.moved && Math.hypot(dx, dy) < 4) return;
-    p.moved = true;
-    setCamera({ ...p.from, x: p.from.x - dx / p.from.scale, y: p.from.y + dy / p.from.scale });
-  };
-  const onPointerUp = () => {
-    if (pan.current && !pan.current.moved) onSelect(undefined);
-    pan.current = null;
-  };
 
   const chosen = design.pieces.find((p) => p.id === selected);
   const chosenResolved = resolved.pieces.find((p) => p.id === selected);
@@ -308,9 +300,7 @@ export const Copper = memo(function Copper(props: CopperProps) {
           role="group"
           aria-label="copper, to scale"
           opacity={dim ? 0.4 : 1}
-          onPointerDown={onPointerDown}
-          onPointerMove={onPointerMove}
-          onPointerUp={onPointerUp}
+          {...look.handlers}
           onDoubleClick={() => setCamera(undefined)}
         >
           <Outline layout={layout} view={view} margin={26} />

@@ -298,7 +298,7 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
               height="12"
               fill="none"
               stroke={colour('quiet')}
-              strokeDasharray={piece.kind === 'load' ? '3 2' : undefined}
+              strokeDasharray={definition?.impedance ? '3 2' : undefined}
             />
           )}
         </svg>

@@ -1,5 +1,6 @@
 import { memo } from 'react';
 import type { Layout, PlacedPiece } from '@ditch/core/artwork';
+import { parts } from '@ditch/core/parts';
 import { formatQuantity } from '@ditch/core/units';
 import { colour } from '../../theme';
 import { pathOf, pointsOf, type View } from './view';
@@ -71,7 +72,7 @@ export const Placed = memo(function Placed({
           fill={colour('raised')}
           stroke={colour(here ? 'water' : 'quiet')}
           strokeWidth={chosen ? 2 : 1.2}
-          strokeDasharray={placed.kind === 'load' ? '3 3' : undefined}
+          strokeDasharray={parts.get(placed.kind)?.impedance ? '3 3' : undefined}
         />
       ))}
       {placed.kind === 'port' && (

@@ -1,8 +1,8 @@
 import { lazy, memo, Suspense, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import type { Column } from '@ditch/core/formats';
-import { dataBlock, type DataBlock, type Design, type Plot, type ResolvedDesign } from '@ditch/core/network';
-import { measures, type Roles } from '@ditch/core/plots';
+import type { DataBlock, Design, Plot, ResolvedDesign } from '@ditch/core/network';
+import type { Roles } from '@ditch/core/plots';
 import { entryOf, interpolate, type MatchReading, type SData } from '@ditch/core/results';
 import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
@@ -10,15 +10,14 @@ import { valueAt } from '../../charts/domain';
 import { FREQUENCY, RectChart, type Axis } from '../../charts/RectChart';
 import { SmithChart } from '../../charts/SmithChart';
 import type { Walk } from '../../charts/SmithPath';
-import { smithGrids, type SmithGridName } from '../../charts/SmithGrid';
+import type { SmithGridName } from '../../charts/SmithGrid';
 import type { ChartMarker } from '../../charts/types';
 import { TextButton, type Command } from '../../controls/basics';
-import { chooseTouchstone } from '../../store/library';
 import { behindHand, endMerge } from '../../store/session';
 import { colour } from '../../theme';
 import { useHandler, useStable } from '../../controls/stable';
-import { addMarker, addOverlay, moveMarker, removeMarker, setPlots, toggleOverlay } from '../edits';
-import { setPreferences, usePreferences } from '../hooks';
+import { addMarker, moveMarker, removeMarker, setPlots } from '../edits';
+import { usePreferences } from '../hooks';
 import { MarkerStrip } from './MarkerStrip';
 import {
   drawPlot,
@@ -31,6 +30,7 @@ import {
   type LevelData,
   type Source,
 } from './plots';
+import { plotCommands, typedFrequency } from './plotting';
 import { pinLabel } from './reading';
 
 const PlotDialog = lazy(() => import('./PlotDialog'));
@@ -150,135 +150,18 @@ export const Response = memo(function Response({
       };
     }),
   );
-  const typed = (f: number) => formatQuantity(f, 'frequency', { digits: 6, typed: true });
-
-  const keep = ({ level, data: response }: LevelData): Command => ({
-    id: `keep-${level}`,
-    group: 'Compare',
-    label: `Keep the ${level} curve`,
-    disabled: !response || waiting,
-    run: () => {
-      const zl = resolved.values.get('zl');
-      const stack = resolved.stack;
-      const name = `${level}${zl ? `, ${formatComplex(zl.re, zl.im, 'impedance', { digits: 3 })}` : ''}${stack ? `, \u03B5r ${formatNumber(stack.substrate.er, 3)}` : ''}`;
-      addOverlay(design.id, dataBlock(name, 'kept', response!));
-    },
-  });
-  const importData = async () => {
-    const block = await chooseTouchstone();
-    if (block) addOverlay(design.id, block);
-  };
   const arrange = (label: string, next: readonly Plot[]) => setPlots(design.id, label, next);
-  const commands = useHandler((plot: Plot): readonly Command[] => {
-    const at = plots.findIndex((p) => p.id === plot.id);
-    const show = (id: string, name: string): Command => ({
-      id: `show-${id}`,
-      group: 'Show',
-      label: name,
-      note: plot.show === id ? 'shown' : undefined,
-      run: () => {
-        arrange(
-          `show ${name.toLowerCase()}`,
-          plots.map((p) => (p.id === plot.id ? { id: p.id, show: id, formulas: p.formulas } : p)),
-        );
-        if (id === 'formula' && !plot.formulas?.length) setEditing(plot.id);
-      },
-    });
-    const swap = (other: number): readonly Plot[] => {
-      const next = [...plots];
-      [next[at], next[other]] = [next[other], next[at]];
-      return next;
-    };
-    return [
-      ...measures.filter((m) => m.available(roles)).map((m) => show(m.id, m.name)),
-      show('smith', 'Smith chart'),
-      show('formula', 'Formulas on results'),
-      ...(plot.show === 'smith'
-        ? smithGrids.map((g): Command => ({
-            id: `grid-${g.id}`,
-            group: 'Grid',
-            label: `${grids.includes(g.id) ? 'Hide' : 'Show'} ${g.label}`,
-            run: () =>
-              setPreferences({
-                grids: grids.includes(g.id) ? grids.filter((x) => x !== g.id) : [...grids, g.id],
-              }),
-          }))
-        : []),
-      {
-        id: 'edit',
-        group: 'Arrange',
-        label:
-          plot.show === 'formula'
-            ? 'Formulas and limits\u2026'
-            : plot.show === 'smith'
-              ? 'Plane and reference\u2026'
-              : 'Limits\u2026',
-        run: () => setEditing(plot.id),
-      },
-      {
-        id: 'add',
-        group: 'Arrange',
-        label: 'Add a plot beside it',
-        disabled: plots.length >= 6,
-        run: () => {
-          const free = measures.find((m) => m.available(roles) && !plots.some((p) => p.show === m.id));
-          const next = [...plots];
-          next.splice(at + 1, 0, { id: `p${Date.now().toString(36)}`, show: free?.id ?? 'match' });
-          arrange('add a plot', next);
-        },
-      },
-      {
-        id: 'left',
-        group: 'Arrange',
-        label: 'Move left',
-        disabled: at === 0,
-        run: () => arrange('move a plot', swap(at - 1)),
-      },
-      {
-        id: 'right',
-        group: 'Arrange',
-        label: 'Move right',
-        disabled: at === plots.length - 1,
-        run: () => arrange('move a plot', swap(at + 1)),
-      },
-      {
-        id: 'remove',
-        group: 'Arrange',
-        label: 'Remove this plot',
-        disabled: plots.length === 1,
-        run: () =>
-          arrange(
-            'remove a plot',
-            plots.filter((p) => p.id !== plot.id),
-          ),
-      },
-      ...answers.toReversed().map(keep),
-      { id: 'import', group: 'Compare', label: 'Import Touchstone\u2026', run: () => void importData() },
-      ...data.map((d): Command => ({
-        id: `overlay-${d.id}`,
-        group: 'Compare',
-        label: `${design.overlays.includes(d.id) ? 'Hide' : 'Show'} ${d.name}`,
-        run: () => toggleOverlay(design.id, d),
-      })),
-      {
-        id: 'marker',
-        group: 'Compare',
-        label: 'Add a marker',
-        note: 'M',
-        disabled: !resolved.sweep,
-        run: () =>
-          resolved.sweep && addMarker(design.id, typed((resolved.sweep.start + resolved.sweep.stop) / 2)),
-      },
-    ];
-  });
+  const commands = useHandler((plot: Plot): readonly Command[] =>
+    plotCommands({ plot, plots, roles, design, resolved, data, answers, grids, waiting, edit: setEditing }),
+  );
 
   const band = match?.band;
   const goal = useStable({ level: -resolved.goal, from: band?.low, to: band?.high });
   const limits = useStable(resolved.limits);
   const onMarkerMove = useHandler((id: string, f: number) =>
-    behindHand(() => moveMarker(design.id, id, typed(f))),
+    behindHand(() => moveMarker(design.id, id, typedFrequency(f))),
   );
-  const onMarkerAdd = useHandler((f: number) => addMarker(design.id, typed(f)));
+  const onMarkerAdd = useHandler((f: number) => addMarker(design.id, typedFrequency(f)));
   const onMarkerRemove = useHandler((id: string) => removeMarker(design.id, id));
   const edited = plots.find((p) => p.id === editing);
   const firstSmith = plots.find((p) => p.show === 'smith');
