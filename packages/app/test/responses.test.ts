@@ -129,7 +129,7 @@ describe('the responses of a view', () => {
     await settled();
     expect(store.get().results.get('modelled')?.data.freq).toHaveLength(100_001);
     // A page that is loaded anew has nothing in memory.
-    const { queryClient } = await import('../src/queries');
+    const { queryClient } = await import('../src/queryClient');
     queryClient.clear();
     const later = made();
     later.want(long);

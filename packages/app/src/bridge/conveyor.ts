@@ -35,6 +35,11 @@ export class Conveyor<Q, R> {
     void this.run(request);
   }
 
+  /** Whether something is under way or waits. */
+  get isBusy(): boolean {
+    return this.running !== undefined;
+  }
+
   /** Gives up what is under way and what waits. */
   stop(): void {
     this.next = undefined;

@@ -1,5 +1,5 @@
 import type { Simulated } from '../bridge/jobs';
-import { queryClient } from '../queries';
+import { queryClient } from '../queryClient';
 import { db } from '../store/db';
 
 /**

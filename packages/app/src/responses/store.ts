@@ -5,7 +5,7 @@ import { withPoints, type MatchReading, type SData } from '@ditch/core/results';
 import { run, runApart } from '../bridge/bridge';
 import { Conveyor } from '../bridge/conveyor';
 import type { SimulateRequest, SimulateTask, Simulated } from '../bridge/jobs';
-import { queryClient } from '../queries';
+import { queryClient } from '../queryClient';
 import { keep, nameOf, recall, recallStored, store } from './kept';
 
 /** What is asked of a level about a subject, under an id that says where its answer belongs. */

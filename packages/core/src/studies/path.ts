@@ -283,23 +283,25 @@ export const matchPath = (...args: Parameters<typeof pathSteps>): MatchPath | un
 /**
  * The share of itself at which a piece's arc ends nearest to `wanted`, found near the present one so that a hand that
  * moves steadily never makes the piece jump. `turn` is how far it may go either way, as a share.
+ * @param from the present share
  */
 export function shareNearest(
   path: MatchPath,
   piece: string,
   wanted: Reflection,
   turn: number,
+  from = 1,
 ): number | undefined {
   const distance = (share: number): number => {
     const p = path.at(piece, share);
     return p ? Math.hypot(p.re - wanted.re, p.im - wanted.im) : NaN;
   };
-  if (Number.isNaN(distance(1))) return undefined;
-  const low = Math.max(1e-3, 1 - turn);
-  const high = 1 + turn;
+  if (Number.isNaN(distance(from))) return undefined;
+  const low = Math.max(1e-3, from - turn);
+  const high = from + turn;
   const count = 32;
-  let best = 1;
-  let least = distance(1);
+  let best = from;
+  let least = distance(from);
   for (let k = 0; k <= count; k++) {
     const share = low + ((high - low) * k) / count;
     const d = distance(share);

@@ -75,15 +75,26 @@ export function* walkSteps(request: WalkRequest, pointed?: string): Steps<Walked
   };
 }
 
-/** Angle that an arc may follow the pointer by in one move, rad; of what has none a share. */
+/** Angle that an arc follows the pointer by in one stride, rad; of what has none a share. */
 const STRIDE = { angle: 0.6, share: 0.5 };
+/** Strides in one move: a hand may have gone far since it was asked last. */
+const STRIDES = 4;
 
-/** The share of itself at which a piece's arc ends nearest to a reflection, a stride away from the present one at most. */
+/** The share of itself at which a piece's arc ends nearest to a reflection, found stride by stride from the present one. */
 export function shareTowards(request: WalkRequest, piece: string, wanted: Reflection): number | undefined {
   const begun = begin(request);
   if (!begun) return undefined;
   const { resolved, circuit, data } = begun;
   const theta = resolved.pieces.find((p) => p.id === piece)?.values?.theta?.re;
   const path = matchPath(request.design, resolved, circuit, data, request.plane);
-  return path && shareNearest(path, piece, wanted, theta ? STRIDE.angle / theta : STRIDE.share);
+  if (!path) return undefined;
+  const turn = theta ? STRIDE.angle / theta : STRIDE.share;
+  let share: number | undefined = 1;
+  for (let k = 0; k < STRIDES && share !== undefined; k++) {
+    const next: number | undefined = shareNearest(path, piece, wanted, turn, share);
+    const gone = next === undefined ? 0 : Math.abs(next - share);
+    share = next;
+    if (gone < 0.9 * turn) break;
+  }
+  return share;
 }

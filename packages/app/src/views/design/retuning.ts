@@ -1,6 +1,6 @@
 import { useMemo, useRef, useState } from 'react';
 import { alone, type Design, type Project } from '@ditch/core/network';
-import { studies, type Retuned, type StudyId } from '@ditch/core/studies';
+import { studyWords, type Retuned, type StudyId } from '@ditch/core/studies';
 import { run } from '../../bridge/bridge';
 import { useHandler } from '../../controls/stable';
 import { editDesign, say } from '../../store/session';
@@ -63,7 +63,7 @@ export function useRetuning(project: Project, design: Design): Retuning {
     )
       .then((reading) => {
         if (own.signal.aborted) return;
-        if ('problem' in reading) say(`${studies[aim].refused}: ${reading.problem}.`);
+        if ('problem' in reading) say(`${studyWords[aim].refused}: ${reading.problem}.`);
         else setResult({ aim, from: design, retuned: reading.value });
       })
       .catch((error: unknown) => {
@@ -81,7 +81,7 @@ export function useRetuning(project: Project, design: Design): Retuning {
   const take = useHandler(() => {
     if (!result) return;
     const { aim, from, retuned } = result;
-    editDesign(design.id, studies[aim].edit, (d) => takenOver(d, from, retuned.design));
+    editDesign(design.id, studyWords[aim].edit, (d) => takenOver(d, from, retuned.design));
     setResult(undefined);
   });
   const discard = useHandler(() => setResult(undefined));

@@ -1,5 +1,6 @@
-import { useMemo } from 'react';
-import { tunables, tuned, type Tunable } from '@ditch/core/studies';
+import { useEffect, useMemo } from 'react';
+import type * as Studies from '@ditch/core/studies';
+import type { Tunable } from '@ditch/core/studies';
 import { alone } from '@ditch/core/network';
 import { run } from '../../bridge/bridge';
 import { Conveyor } from '../../bridge/conveyor';
@@ -15,6 +16,10 @@ interface Wish {
   readonly inverse: boolean;
 }
 
+/** They come after the page: the first view does not need them, and no hand is as quick. */
+let studies: typeof Studies | undefined;
+const load = () => void import('@ditch/core/studies').then((m) => (studies = m));
+
 /** Moves the value that an arc grows with to `share` of itself. */
 function put(design: string, name: string, tunable: Tunable, share: number, inverse: boolean): void {
   if (tunable.expression !== undefined)
@@ -23,7 +28,7 @@ function put(design: string, name: string, tunable: Tunable, share: number, inve
     );
   const value = inverse ? tunable.value / share : tunable.value * share;
   behindHand(() =>
-    edit(`tune ${name}`, (p) => tuned(p, design, tunable, value), `${design}:tune:${tunable.key}`),
+    edit(`tune ${name}`, (p) => studies!.tuned(p, design, tunable, value), `${design}:tune:${tunable.key}`),
   );
 }
 
@@ -34,18 +39,30 @@ function actionsOf(now: () => Scene): ArcActions {
     const arc = walked.arcs.find((a) => a.piece === piece);
     // The page draws a moment after the session: an arc of what is gone is not moved.
     const own = useSession.getState().project?.designs.find((d) => d.id === design.id);
-    if (arc?.key === undefined || own !== design) return undefined;
-    const [tunable] = tunables(project, design, resolved, [arc.key]);
+    if (!studies || arc?.key === undefined || own !== design) return undefined;
+    const [tunable] = studies.tunables(project, design, resolved, [arc.key]);
     return tunable && { arc, tunable };
   };
+  let ending = false;
+  const settle = () =>
+    // The conveyor goes on with what waits, if anything does, once it has told of this.
+    queueMicrotask(() => {
+      if (!ending || conveyor.isBusy) return;
+      ending = false;
+      endMerge();
+    });
   const conveyor = new Conveyor<Wish, number | undefined>(
     ({ way }, signal) => run('towards', way, { signal }),
     {
       onResult: (share, { way: { design, piece }, tunable, inverse }) => {
         const name = design.pieces.find((p) => p.id === piece)?.name ?? piece;
         if (share !== undefined) put(design.id, name, tunable, share, inverse);
+        settle();
       },
-      onError: (error) => say(`The arc could not be moved: ${error.message}.`),
+      onError(error) {
+        say(`The arc could not be moved: ${error.message}.`);
+        settle();
+      },
     },
   );
   return {
@@ -67,13 +84,18 @@ function actionsOf(now: () => Scene): ArcActions {
       const found = held(piece);
       if (found) put(now().design.id, found.arc.name, found.tunable, 1 + share, found.arc.inverse ?? false);
     },
-    onEnd: endMerge,
+    // The last move of a hand that has let go may still be on its way; it belongs to the same step.
+    onEnd() {
+      if (conveyor.isBusy) ending = true;
+      else endMerge();
+    },
   };
 }
 
 /** The way on the Smith chart with what is done with its arcs. */
 export function useWalk(scene: Scene, now: () => Scene): Walk {
   const actions = useMemo(() => actionsOf(now), [now]);
+  useEffect(load, []);
   const { walked } = scene;
   return useMemo(() => ({ arcs: walked.arcs, actions, pointed: walked.pointed }), [walked, actions]);
 }
