@@ -10,7 +10,7 @@ async function match(page: Page): Promise<number> {
     const still = text === last && text !== '\u2013';
     last = text;
     expect(still).toBe(true);
-  }).toPass({ intervals: [60] });
+  }).toPass({ intervals: [150] });
   return last.startsWith('below') ? -200 : Number(last.replace('\u2212', '-'));
 }
 

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { LevelId } from '@ditch/core/levels';
 import { boxOf, linesOf, overlap, placeAround, rowsOf } from '../src/charts/labels';
+import { scaleOf, ticksOf } from '../src/charts/axis';
 import { nearest, shifted, spread, valueAt } from '../src/charts/domain';
 import type { Trace } from '../src/charts/types';
 import { curvePath, pixelsOf } from '../src/charts/path';
@@ -207,6 +208,24 @@ describe('plots of a response', () => {
     expect(missed(both, [])).toBeUndefined();
     expect(missed(both, [limit('below', -20, 7, 9)])).toBeUndefined();
     expect(missed([trace('modelled', [NaN, -Infinity, NaN])], [limit('below', -20)])).toBe(-Infinity);
+  });
+});
+
+describe('axes', () => {
+  it('are ruled at round values inside them, about as many as there is room for', () => {
+    expect(ticksOf(false, [0, 10], 5)).toEqual([0, 2, 4, 6, 8, 10]);
+    expect(ticksOf(true, [0.5, 3], 5)).toEqual([0.5, 0.6, 0.7, 0.8, 0.9, 1, 2, 3]);
+    expect(ticksOf(true, [0.01, 10], 5)).toEqual([0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10]);
+    expect(ticksOf(true, [1e-6, 1e6], 4)).toEqual(Array.from({ length: 13 }, (_, k) => Number(`1e${k - 6}`)));
+  });
+
+  it('lead to pixels and back', () => {
+    for (const log of [false, true])
+      for (const value of [1, 3.3, 40]) {
+        const scale = scaleOf(log, [1, 40], 300, 20);
+        expect(scale.invert(scale(value))).toBeCloseTo(value, 9);
+      }
+    expect(scaleOf(true, [1, 100], 0, 200)(10)).toBeCloseTo(100, 9);
   });
 });
 

@@ -70,6 +70,7 @@ describe('the responses of a view', () => {
   };
   beforeEach(async () => {
     calls.length = 0;
+    await import('../src/responses/long');
     ({ ResponseStore } = await import('../src/responses/store'));
   });
   afterEach(() => {
@@ -129,8 +130,8 @@ describe('the responses of a view', () => {
     await settled();
     expect(store.get().results.get('modelled')?.data.freq).toHaveLength(100_001);
     // A page that is loaded anew has nothing in memory.
-    const { queryClient } = await import('../src/queryClient');
-    queryClient.clear();
+    const { forget } = await import('../src/responses/kept');
+    forget();
     const later = made();
     later.want(long);
     await settled();

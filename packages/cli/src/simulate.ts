@@ -7,7 +7,7 @@ import {
   responseWriters,
   TouchstoneError,
 } from '@ditch/core/formats';
-import { levelById, levels, type LevelId } from '@ditch/core/levels';
+import { answerOf, levelById, levels, type LevelId } from '@ditch/core/levels';
 import {
   dataFinder,
   frequencies,
@@ -176,7 +176,7 @@ function run(file: string, options: Options): void {
   } else if (!(start < stop)) optionError('stop', 'must be above --start');
   if (scale === 'log' && start === 0) optionError('start', 'must be above zero on a logarithmic scale');
 
-  const answering = level.answer(subject, dataFinder(project.data));
+  const answering = answerOf[level.id](subject, dataFinder(project.data));
   let data: SData = drive(answering.sample(frequencies(start, stop, points, scale)));
   if (!data.re.every(Number.isFinite) || !data.im.every(Number.isFinite))
     throw new UsageError(`design "${design.name}": the network has no finite solution for these values`);

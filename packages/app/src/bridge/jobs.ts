@@ -1,7 +1,7 @@
 import { ProjectFileError, readProject, readTouchstone, TouchstoneError } from '@ditch/core/formats';
 import { dataFinder, frequencies, type DataBlock, type Design, type Project } from '@ditch/core/network';
 import { crossSections, linePoint, type MediumId, type Substrate } from '@ditch/core/lines';
-import { levelById, type Answering, type LevelId, type Subject } from '@ditch/core/levels';
+import { answerOf, type Answering, type LevelId, type Subject } from '@ditch/core/levels';
 import { pace } from '@ditch/core/numeric';
 import { waysTo, weigh, type Candidate, type Judgement } from '@ditch/core/candidates';
 import { recipes, type RecipeInputs } from '@ditch/core/recipes';
@@ -95,7 +95,7 @@ async function simulate(request: SimulateRequest, context: JobContext): Promise<
   const takeTurns = turns(context);
   const results: Simulated[] = [];
   for (const { level, subject, sweep, match, at } of request.tasks) {
-    const answering = levelById[level].answer(subject, data);
+    const answering = answerOf[level](subject, data);
     const sample = (freq: Float64Array) =>
       pace(answering.sample(freq), (done) => takeTurns((results.length + done) / request.tasks.length));
     const swept = sweep && (await sample(frequencies(sweep.start, sweep.stop, sweep.points)));

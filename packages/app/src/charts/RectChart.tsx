@@ -1,5 +1,4 @@
 import { extent } from 'd3-array';
-import { scaleLinear, scaleLog } from 'd3-scale';
 import {
   memo,
   useId,
@@ -12,6 +11,7 @@ import {
 import styled from 'styled-components';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { colour } from '../theme';
+import { scaleOf, ticksOf } from './axis';
 import { nearest, shifted, spread, valueAt, type Domain } from './domain';
 import { linesOf, rowsOf } from './labels';
 import { Marker } from './Marker';
@@ -121,20 +121,9 @@ const labelRoom = (labels: readonly string[]): number =>
 const NO_GUIDES: readonly Guide[] = [];
 const NO_LIMITS: readonly LimitBand[] = [];
 
-/** Values at which an axis is ruled. */
-function ticksOf(axis: Axis, domain: Domain, count: number): number[] {
-  const factor = axis.scale ?? 1;
-  if (axis.log) {
-    const all = scaleLog()
-      .domain([domain[0] * factor, domain[1] * factor])
-      .ticks(count);
-    const chosen = all.length > 12 ? all.filter((t) => /^[125]/.test(t.toExponential())) : all;
-    return chosen.map((t) => t / factor);
-  }
-  return scaleLinear()
-    .domain([domain[0] * factor, domain[1] * factor])
-    .ticks(count)
-    .map((t) => t / factor);
+/** Values at which an axis is ruled, in SI. */
+function rulingOf({ scale = 1, log }: Axis, domain: Domain, count: number): number[] {
+  return ticksOf(log, [domain[0] * scale, domain[1] * scale], count).map((t) => t / scale);
 }
 
 interface GridProps {
@@ -153,8 +142,8 @@ const Grid = memo(function Grid({ x: xAxis, y: yAxis, view, width, height, bare 
   const yFactor = yAxis.scale ?? 1;
   const sx = pixelsOf(xAxis.log, view.x, 0, width);
   const sy = pixelsOf(yAxis.log, view.y, height, 0);
-  const xTicks = bare ? [] : ticksOf(xAxis, view.x, Math.max(2, Math.round(width / 80)));
-  const yTicks = ticksOf(yAxis, view.y, Math.max(2, Math.round(height / 44)));
+  const xTicks = bare ? [] : rulingOf(xAxis, view.x, Math.max(2, Math.round(width / 80)));
+  const yTicks = rulingOf(yAxis, view.y, Math.max(2, Math.round(height / 44)));
   return (
     <>
       {xTicks.map((t) => (
@@ -220,14 +209,8 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
   /** Nothing is drawn yet that could be moved or looked at closer. */
   const bare = traces.every((t) => t.x.length === 0);
 
-  const sx = useMemo(
-    () => (xAxis.log ? scaleLog() : scaleLinear()).domain([view.x[0], view.x[1]]).range([0, width]),
-    [xAxis.log, view.x, width],
-  );
-  const sy = useMemo(
-    () => (yAxis.log ? scaleLog() : scaleLinear()).domain([view.y[0], view.y[1]]).range([height, 0]),
-    [yAxis.log, view.y, height],
-  );
+  const sx = useMemo(() => scaleOf(xAxis.log, view.x, 0, width), [xAxis.log, view.x, width]);
+  const sy = useMemo(() => scaleOf(yAxis.log, view.y, height, 0), [yAxis.log, view.y, height]);
   const xFactor = xAxis.scale ?? 1;
   const yFactor = yAxis.scale ?? 1;
   const paths = useMemo(() => {

@@ -1,5 +1,4 @@
 import type { Simulated } from '../bridge/jobs';
-import { queryClient } from '../queryClient';
 import { db } from '../store/db';
 
 /**
@@ -8,30 +7,35 @@ import { db } from '../store/db';
  */
 const KEPT = 1.5e6;
 const LAST = 8;
-const ROOM = 'response';
 
 const sizeOf = ({ swept, exact }: Simulated): number =>
   2 * ((swept?.re.length ?? 0) + (exact?.re.length ?? 0));
 
-/** What is in the cache, the oldest first, and how much it is. */
-const order: { readonly key: string; readonly size: number }[] = [];
+/** The latest results by exactly what they depend on, the oldest first; data blocks never change under their id. */
+const kept = new Map<string, Simulated>();
 let held = 0;
 
-/** A result by exactly what it depends on, from the page's memory; data blocks never change under their id. */
-export const recall = (key: string): Simulated | undefined => queryClient.getQueryData([ROOM, key]);
+/** A result from the page's memory. */
+export const recall = (key: string): Simulated | undefined => kept.get(key);
 
 /** Keeps a result in the page's memory, in place of the oldest ones. */
 export function keep(key: string, result: Simulated): void {
-  queryClient.setQueryDefaults([ROOM], { gcTime: Infinity });
-  queryClient.setQueryData([ROOM, key], result);
-  order.push({ key, size: sizeOf(result) });
+  const before = kept.get(key);
+  if (before) held -= sizeOf(before);
+  kept.delete(key);
+  kept.set(key, result);
   held += sizeOf(result);
-  while (held > KEPT && order.length > LAST) {
-    const oldest = order.shift()!;
-    held -= oldest.size;
-    if (!order.some((o) => o.key === oldest.key))
-      queryClient.removeQueries({ queryKey: [ROOM, oldest.key], exact: true });
+  for (const [oldest, one] of kept) {
+    if (held <= KEPT || kept.size <= LAST) break;
+    kept.delete(oldest);
+    held -= sizeOf(one);
   }
+}
+
+/** Forgets what is in the page's memory, as a page that is loaded anew has. */
+export function forget(): void {
+  kept.clear();
+  held = 0;
 }
 
 /** Short names of long keys, given once; what is forgotten is computed again. */

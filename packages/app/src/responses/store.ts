@@ -1,11 +1,9 @@
-import { QueryObserver } from '@tanstack/query-core';
 import { levelById, type LevelId, type Subject } from '@ditch/core/levels';
 import type { DataBlock } from '@ditch/core/network';
 import { withPoints, type MatchReading, type SData } from '@ditch/core/results';
 import { run, runApart } from '../bridge/bridge';
 import { Conveyor } from '../bridge/conveyor';
 import type { SimulateRequest, SimulateTask, Simulated } from '../bridge/jobs';
-import { queryClient } from '../queryClient';
 import { keep, nameOf, recall, recallStored, store } from './kept';
 
 /** What is asked of a level about a subject, under an id that says where its answer belongs. */
@@ -297,46 +295,45 @@ export class ResponseStore {
 
   /** Computes a task in a worker of its own, or takes its result from the database. @returns ends it */
   private observe(key: string, ask: Ask, data: readonly DataBlock[]): () => void {
-    const observer = new QueryObserver<boolean>(queryClient, {
-      queryKey: ['long', key],
-      // The result itself is kept by what its parts depend on.
-      gcTime: 0,
-      queryFn: async ({ signal }) => {
-        const task = missing(ask);
-        if (!task) return true;
-        const content = JSON.stringify(task);
-        const known = await recallStored(content);
-        if (!known) {
-          this.progress = 0;
-          this.refresh();
-        }
-        const result =
-          known ??
-          (
-            await runApart('simulate', simulation([task], data), {
-              signal,
-              onProgress: (done) => {
-                this.progress = done;
-                this.refresh();
-              },
-            })
-          )[0];
-        take([{ ask, task }], [result]);
-        if (!known) await store(content, result);
-        return true;
-      },
-    });
-    const unsubscribe = observer.subscribe(({ isSuccess, error }) => {
-      if (!isSuccess && !error) return;
-      this.progress = undefined;
-      if (error) this.failed.set(ask.sweepKey, error);
-      this.refresh();
+    let ended = false;
+    let end = (): void => undefined;
+    const work = async (signal: AbortSignal): Promise<void> => {
+      const task = missing(ask);
+      if (!task) return;
+      const content = JSON.stringify(task);
+      const known = await recallStored(content);
+      if (!known) this.tell(0);
+      const result =
+        known ??
+        (
+          await runApart('simulate', simulation([task], data), {
+            signal,
+            onProgress: (done) => this.tell(done),
+          })
+        )[0];
+      take([{ ask, task }], [result]);
+      // It is drawn at once; storing it may take its time.
+      this.tell(undefined);
+      if (!known) await store(content, result);
+    };
+    // The first view has nothing that takes long.
+    void import('./long').then(({ observeLong }) => {
+      if (ended) return;
+      end = observeLong(key, work, (error) => {
+        if (error) this.failed.set(ask.sweepKey, error);
+        this.tell(undefined);
+      });
     });
     return () => {
-      unsubscribe();
-      observer.destroy();
+      ended = true;
+      end();
       this.progress = undefined;
     };
+  }
+
+  private tell(progress: number | undefined): void {
+    this.progress = progress;
+    this.refresh();
   }
 
   /** Starts waiting for silence anew. */

@@ -36,5 +36,7 @@ export interface Level {
   subject(resolved: ResolvedDesign, layout: () => Layout): Subject | undefined;
   /** Below a second it follows by itself; above it is asked for. */
   cost(subject: Subject, points: number): Cost;
-  answer(subject: Subject, data: (id: string) => SData | undefined): Answering;
 }
+
+/** How a level answers; apart from what it is, because a page that asks needs no solver. */
+export type Answer = (subject: Subject, data: (id: string) => SData | undefined) => Answering;

@@ -2,10 +2,12 @@ import { layOut } from '../artwork';
 import { dataFinder, resolveDesign, type Design, type Overrides, type Project } from '../network';
 import { drive } from '../numeric';
 import type { SData } from '../results';
+import { answerOf } from './answers';
 import type { Level, LevelId } from './contract';
 import { ideal } from './ideal';
 import { modelled } from './modelled';
 
+export * from './answers';
 export * from './contract';
 
 /** Every level by its id. A further one is a file and a row here. */
@@ -33,7 +35,6 @@ export function responseOf(
   overrides?: Overrides,
 ): SData | undefined {
   const resolved = resolveDesign(project, design, overrides);
-  const own = levelById[level];
-  const subject = own.subject(resolved, () => layOut(resolved));
-  return subject && drive(own.answer(subject, dataFinder(project.data)).sample(freq));
+  const subject = levelById[level].subject(resolved, () => layOut(resolved));
+  return subject && drive(answerOf[level](subject, dataFinder(project.data)).sample(freq));
 }

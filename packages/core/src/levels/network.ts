@@ -1,11 +1,11 @@
-import { circuitOf, createSolver, networkOf, samplingSteps } from '../network';
+import { circuitOf } from '../network';
 import type { Model } from '../parts';
 import type { Level } from './contract';
 
 /** Seconds for one part at one frequency, measured on a slow machine. */
 const EACH = 2e-6;
 
-/** A level that joins what its parts answer in one model. */
+/** A level that joins what its parts are in one model. */
 export const networkLevel = (
   model: Model,
   own: Pick<Level, 'id' | 'name' | 'about' | 'fidelity'>,
@@ -15,13 +15,5 @@ export const networkLevel = (
   cost({ pieces }, points) {
     const ports = pieces.filter((p) => p.kind === 'port').length;
     return { seconds: EACH * pieces.length * points, bytes: 16 * points * ports * ports };
-  },
-  answer(circuit, data) {
-    const network = networkOf(circuit, data);
-    const solver = createSolver(network);
-    return {
-      sample: (freq) => samplingSteps(network, freq, solver),
-      at: (f, re, im) => solver.solve(f, re, im, 0),
-    };
   },
 });

@@ -1,4 +1,4 @@
-import { scaleLinear } from 'd3-scale';
+import { nice } from 'd3-array';
 import { intended, levelById, type LevelId } from '@ditch/core/levels';
 import { dataOf, type DataBlock, type Design, type Plot } from '@ditch/core/network';
 import {
@@ -181,11 +181,7 @@ export function axisRange({ unit, ceiling, traces }: Drawn): [number, number] | 
     unit === 'deg' ? 1 : Math.min(0.05, 0.1 * Math.abs(high) || 0.05),
   );
   // Round ends: the axis stands still while a value is tuned, and jumps only when the curves leave it.
-  const [from, to] = scaleLinear()
-    .domain([floor ?? low - pad, high + pad])
-    .nice(6)
-    .domain();
-  return [from, to];
+  return nice(floor ?? low - pad, high + pad, 6);
 }
 
 /** Reflections of the ports for the Smith chart; only port 1's where there are many. */

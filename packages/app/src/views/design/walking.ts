@@ -1,6 +1,5 @@
-import { useEffect, useMemo } from 'react';
-import type * as Studies from '@ditch/core/studies';
-import type { Tunable } from '@ditch/core/studies';
+import { useMemo } from 'react';
+import { tunables, tuned, type Tunable } from '@ditch/core/studies';
 import { alone } from '@ditch/core/network';
 import { run } from '../../bridge/bridge';
 import { Conveyor } from '../../bridge/conveyor';
@@ -16,10 +15,6 @@ interface Wish {
   readonly inverse: boolean;
 }
 
-/** They come after the page: the first view does not need them, and no hand is as quick. */
-let studies: typeof Studies | undefined;
-const load = () => void import('@ditch/core/studies').then((m) => (studies = m));
-
 /** Moves the value that an arc grows with to `share` of itself. */
 function put(design: string, name: string, tunable: Tunable, share: number, inverse: boolean): void {
   if (tunable.expression !== undefined)
@@ -28,7 +23,7 @@ function put(design: string, name: string, tunable: Tunable, share: number, inve
     );
   const value = inverse ? tunable.value / share : tunable.value * share;
   behindHand(() =>
-    edit(`tune ${name}`, (p) => studies!.tuned(p, design, tunable, value), `${design}:tune:${tunable.key}`),
+    edit(`tune ${name}`, (p) => tuned(p, design, tunable, value), `${design}:tune:${tunable.key}`),
   );
 }
 
@@ -39,8 +34,8 @@ function actionsOf(now: () => Scene): ArcActions {
     const arc = walked.arcs.find((a) => a.piece === piece);
     // The page draws a moment after the session: an arc of what is gone is not moved.
     const own = useSession.getState().project?.designs.find((d) => d.id === design.id);
-    if (!studies || arc?.key === undefined || own !== design) return undefined;
-    const [tunable] = studies.tunables(project, design, resolved, [arc.key]);
+    if (arc?.key === undefined || own !== design) return undefined;
+    const [tunable] = tunables(project, design, resolved, [arc.key]);
     return tunable && { arc, tunable };
   };
   let ending = false;
@@ -95,7 +90,6 @@ function actionsOf(now: () => Scene): ArcActions {
 /** The way on the Smith chart with what is done with its arcs. */
 export function useWalk(scene: Scene, now: () => Scene): Walk {
   const actions = useMemo(() => actionsOf(now), [now]);
-  useEffect(load, []);
   const { walked } = scene;
   return useMemo(() => ({ arcs: walked.arcs, actions, pointed: walked.pointed }), [walked, actions]);
 }
