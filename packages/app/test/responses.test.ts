@@ -129,12 +129,14 @@ describe('the responses of a view', () => {
     calls[2].answer();
     await settled();
     expect(store.get().results.get('modelled')?.data.freq).toHaveLength(100_001);
+    const { db } = await import('../src/store/db');
+    await vi.waitFor(async () => expect(await db.responses.count()).toBe(1));
     // A page that is loaded anew has nothing in memory.
     const { forget } = await import('../src/responses/kept');
     forget();
     const later = made();
     later.want(long);
-    await settled();
+    await vi.waitFor(() => expect(later.get().results.size).toBe(1));
     expect(calls).toHaveLength(3);
     expect(later.get().results.get('modelled')?.data.freq).toHaveLength(100_001);
   });
