@@ -15,6 +15,8 @@ export function observeLong(
     queryKey: ['long', key],
     // The result itself is kept by what its parts depend on.
     gcTime: 0,
+    // What was done for others may have been forgotten since; where it was not, there is nothing to do.
+    staleTime: 0,
     queryFn: ({ signal }) => work(signal).then(() => true),
   });
   const unsubscribe = observer.subscribe(({ isSuccess, error }) => {

@@ -320,7 +320,12 @@ export class ResponseStore {
     void import('./long').then(({ observeLong }) => {
       if (ended) return;
       end = observeLong(key, work, (error) => {
+        // What failed is not begun again by itself.
         if (error) this.failed.set(ask.sweepKey, error);
+        else if (!ended) {
+          end();
+          this.apart.delete(key);
+        }
         this.tell(undefined);
       });
     });
