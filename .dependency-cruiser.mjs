@@ -95,7 +95,7 @@ export default {
       'network-below-recipes',
       'the network knows no recipe, no file format, no artwork and nothing that works on designs',
       { path: core('network') },
-      { path: core('(recipes|formats|artwork|grow|review|studies|plots)') },
+      { path: core('(recipes|formats|artwork|levels|grow|review|studies|plots)') },
     ),
     forbid(
       'artwork-and-growth-below-review',
@@ -114,6 +114,12 @@ export default {
       'candidates weigh recipes by their artwork and review; nothing in core stands on them or on a comparison',
       { path: '^packages/core/src/([^/]+)/' },
       { path: core('(candidates|compare)'), pathNot: '^packages/core/src/$1/' },
+    ),
+    forbid(
+      'levels-above-network',
+      'levels are told from designs worked out and laid out, and know nothing that works on designs',
+      { path: core('levels') },
+      { path: '^packages/core/src/', pathNot: core('(levels|network|artwork|parts|results|numeric)') },
     ),
     forbid(
       'plots-below-network',
