@@ -5,6 +5,7 @@ import { writeCsv, type Column } from '@ditch/core/formats';
 import { formatNumber } from '@ditch/core/units';
 import { Menu, Quiet, type Command } from '../controls/basics';
 import { download, fileName } from '../controls/files';
+import { useDerived, useLive } from '../live';
 import { colour } from '../theme';
 import { savePng, saveSvg } from './export';
 
@@ -75,7 +76,7 @@ const ROWS = 600;
 interface ChartFrameProps {
   readonly title: string;
   readonly note?: string;
-  /** The same data as numbers, for the table and the CSV file. */
+  /** The same data as numbers, for the table and the CSV file; of live things it reads what they are now. */
   readonly columns: () => readonly Column[];
   readonly svg: RefObject<SVGSVGElement | null>;
   /** Commands of the view, put before the exports. */
@@ -117,7 +118,7 @@ export function ChartFrame({ title, note, columns, svg, commands, children }: Ch
   return (
     <Frame aria-label={title}>
       <Top title={title} note={note} commands={all} />
-      <Body>{asTable ? <NumberTable title={title} columns={columns()} /> : children}</Body>
+      <Body>{asTable ? <NumberTable title={title} columns={columns} /> : children}</Body>
     </Frame>
   );
 }
@@ -141,7 +142,8 @@ const Top = memo(function Top({
   );
 });
 
-function NumberTable({ title, columns }: { title: string; columns: readonly Column[] }) {
+function NumberTable({ title, columns: read }: { title: string; columns: () => readonly Column[] }) {
+  const columns = useLive(useDerived(read, [read], Object.is));
   const rows = Math.max(0, ...columns.map((c) => c.values.length));
   const step = Math.max(1, Math.ceil(rows / ROWS));
   const shown = Array.from({ length: Math.ceil(rows / step) }, (_, i) => i * step);

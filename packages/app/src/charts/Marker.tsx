@@ -1,7 +1,7 @@
 import { useRef, type PointerEvent as ReactPointerEvent } from 'react';
 import { colour } from '../theme';
 import { nearest } from './domain';
-import type { ChartMarker, MarkerActions, Trace } from './types';
+import type { ChartMarker, MarkerActions } from './types';
 
 interface MarkerProps {
   readonly marker: ChartMarker;
@@ -10,7 +10,8 @@ interface MarkerProps {
   readonly sx: { (x: number): number; invert(p: number): number };
   readonly width: number;
   readonly height: number;
-  readonly reference: Trace | undefined;
+  /** Where it may stand, by steps. */
+  readonly samples: () => ArrayLike<number> | undefined;
   readonly format: (x: number) => string;
   readonly actions: MarkerActions;
   /** Height of the strip above the plot, which belongs to the mark's grip. */
@@ -19,27 +20,16 @@ interface MarkerProps {
 }
 
 /** A vertical mark with its label; one at a plain value is dragged, stepped by the arrow keys and deleted. */
-export function Marker({
-  marker,
-  row,
-  sx,
-  width,
-  height,
-  reference,
-  format,
-  actions,
-  top,
-  toX,
-}: MarkerProps) {
+export function Marker({ marker, row, sx, width, height, samples, format, actions, top, toX }: MarkerProps) {
   const at = sx(marker.x);
   const dragging = useRef(false);
   if (!(at >= -1 && at <= width + 1)) return null;
   const canMove = !marker.fixed && actions.onMarkerMove !== undefined;
   const move = (x: number) => actions.onMarkerMove?.(marker.id, x);
   const stepTo = (steps: number) => {
-    if (!reference || reference.x.length < 2) return;
-    const k = Math.min(reference.x.length - 1, Math.max(0, nearest(reference.x, marker.x) + steps));
-    move(reference.x[k]);
+    const xs = samples();
+    if (!xs || xs.length < 2) return;
+    move(xs[Math.min(xs.length - 1, Math.max(0, nearest(xs, marker.x) + steps))]);
   };
   return (
     <g

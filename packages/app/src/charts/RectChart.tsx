@@ -3,21 +3,25 @@ import {
   memo,
   useId,
   useMemo,
+  useRef,
   useState,
+  type CSSProperties,
   type KeyboardEvent,
   type PointerEvent as ReactPointerEvent,
   type RefObject,
 } from 'react';
 import styled from 'styled-components';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
+import { derived, useConstant, useDerived, useDrawn, useLive, type Live } from '../live';
+import { useHandler } from '../controls/stable';
 import { colour } from '../theme';
-import { scaleOf, ticksOf } from './axis';
+import { scaleOf, ticksOf, type Scale } from './axis';
 import { nearest, shifted, spread, valueAt, type Domain } from './domain';
 import { linesOf, rowsOf } from './labels';
 import { Marker } from './Marker';
 import { curvePath, pixelsOf } from './path';
 import { useSize } from './size';
-import { strokeOf, type ChartMarker, type MarkerActions, type Trace } from './types';
+import { strokeOf, type ChartMarker, type GoalBand, type MarkerActions, type Trace } from './types';
 import { usePanZoom } from './panzoom';
 
 export interface Axis {
@@ -44,13 +48,6 @@ export interface Guide {
   readonly label: string;
 }
 
-/** A goal: a level, and the part of the axis over which it is met. */
-export interface GoalBand {
-  readonly level: number;
-  readonly from?: number;
-  readonly to?: number;
-}
-
 /** A level that the curves shall stay below or above over a part of the axis; what lies beyond it is shaded. */
 export interface LimitBand {
   readonly id: string;
@@ -60,18 +57,23 @@ export interface LimitBand {
   readonly to: number;
 }
 
-export interface RectChartProps extends MarkerActions {
-  readonly label: string;
-  readonly svg: RefObject<SVGSVGElement | null>;
+/** What moves on a chart while a value is changed. */
+export interface RectPicture {
   readonly traces: readonly Trace[];
-  readonly x: Axis;
-  readonly y: Axis;
   readonly markers?: readonly ChartMarker[];
-  readonly guides?: readonly Guide[];
   readonly goal?: GoalBand;
   readonly limits?: readonly LimitBand[];
   /** The result belongs to values that have changed since. */
   readonly waiting?: boolean;
+}
+
+export interface RectChartProps extends MarkerActions {
+  readonly label: string;
+  readonly svg: RefObject<SVGSVGElement | null>;
+  readonly picture: Live<RectPicture>;
+  readonly x: Axis;
+  readonly y: Axis;
+  readonly guides?: readonly Guide[];
   /** The x the pointer or the keyboard cursor reads at. */
   readonly onCursor?: (x: number | undefined) => void;
 }
@@ -120,6 +122,13 @@ const labelRoom = (labels: readonly string[]): number =>
 
 const NO_GUIDES: readonly Guide[] = [];
 const NO_LIMITS: readonly LimitBand[] = [];
+const NO_MARKERS: readonly ChartMarker[] = [];
+
+/** Writes an attribute that has changed. */
+function write(element: Element | undefined, name: string, value: number): void {
+  const text = String(Math.round(value * 100) / 100);
+  if (element && element.getAttribute(name) !== text) element.setAttribute(name, text);
+}
 
 /** Values at which an axis is ruled, in SI. */
 function rulingOf({ scale = 1, log }: Axis, domain: Domain, count: number): number[] {
@@ -172,13 +181,255 @@ const Grid = memo(function Grid({ x: xAxis, y: yAxis, view, width, height, bare 
   );
 });
 
+/** A part of the plane in pixels: what the layers of a chart are drawn in. */
+interface Plane {
+  readonly x: Axis;
+  readonly y: Axis;
+  readonly view: { readonly x: Domain; readonly y: Domain };
+  readonly width: number;
+  readonly height: number;
+  readonly sx: Scale;
+  readonly sy: Scale;
+}
+
+interface LayerProps {
+  readonly picture: Live<RectPicture>;
+  readonly plane: Plane;
+}
+
+/** What does not change of a curve while its values do. */
+const looksOf = ({ traces }: RectPicture) =>
+  traces.map(({ id, label, name, unlabelled, colour, kind }) => ({
+    id,
+    label,
+    name,
+    unlabelled,
+    colour,
+    kind,
+  }));
+
+/** The curves; they are drawn anew without a rendering as long as they are the same ones. */
+const Curves = memo(function Curves({ picture, plane }: LayerProps) {
+  const looks = useLive(useDerived(() => looksOf(picture.value), [picture]));
+  const layer = useRef<SVGGElement>(null);
+  useDrawn(() => {
+    const { traces, waiting } = picture.value;
+    const { x, y, view, width, height } = plane;
+    const toX = pixelsOf(x.log, view.x, 0, width);
+    const toY = pixelsOf(y.log, view.y, height, 0);
+    const { children } = layer.current!;
+    // Far outside the view a curve ends in a straight line.
+    traces.forEach((t, i) =>
+      children[i]?.setAttribute('d', curvePath(t.x, t.y, toX, toY, 5 * height, -4 * height)),
+    );
+    layer.current!.style.opacity = waiting ? '0.35' : '';
+  });
+  return (
+    <g ref={layer}>
+      {looks.map((t) => (
+        <path key={t.id} fill="none" stroke={colour(t.colour)} strokeLinejoin="round" {...strokeOf(t.kind)} />
+      ))}
+    </g>
+  );
+});
+
+/** The curves' names at their ends, and those of the guides; they keep apart. */
+const Names = memo(function Names({
+  picture,
+  plane,
+  guides,
+}: LayerProps & { readonly guides: readonly Guide[] }) {
+  const looks = useLive(useDerived(() => looksOf(picture.value), [picture]));
+  const labelled = looks.filter((t) => !t.unlabelled);
+  const layer = useRef<SVGGElement>(null);
+  const { width } = plane;
+  useDrawn(() => {
+    const { traces, waiting } = picture.value;
+    const { view, height, sy } = plane;
+    const named = traces.filter((t) => !t.unlabelled);
+    const wanted = named.map((t) => {
+      const x = Math.min(view.x[1], t.x[t.x.length - 1] ?? view.x[1]);
+      const y = valueAt(t, x);
+      return Number.isFinite(y) ? Math.min(height, Math.max(0, sy(y))) : y < 0 ? height : 0;
+    });
+    const atGuides = guides.map((g) => Math.min(height, Math.max(0, sy(g.y))));
+    const heights = [...named.map((t) => 13 * linesOf(t.label).length), ...guides.map(() => 13)];
+    const { children } = layer.current!;
+    // A name moves by whole pixels, and is not laid out again for less.
+    spread([...wanted, ...atGuides], heights, 4, height).forEach((y, i) =>
+      write(children[i], 'y', Math.round(y)),
+    );
+    layer.current!.style.opacity = waiting ? '0.5' : '';
+  });
+  return (
+    <g ref={layer}>
+      {labelled.map((t) => (
+        <text key={t.id} x={width + 8} fontSize={11} fontWeight={600} style={{ fill: colour(t.colour) }}>
+          {linesOf(t.label).map((line, k, all) => (
+            <tspan key={k} x={width + 8} dy={k === 0 ? `${0.32 - 0.6 * (all.length - 1)}em` : '1.2em'}>
+              {line}
+            </tspan>
+          ))}
+          <title>{t.name ?? t.label}</title>
+        </text>
+      ))}
+      {guides.map((g) => (
+        <text key={g.label} x={width + 8} dy="0.32em" fontSize={11} style={{ fill: colour('waterText') }}>
+          {g.label}
+        </text>
+      ))}
+    </g>
+  );
+});
+
+/** The ground of a goal that is met, and its line; the ground lies below the ruling. */
+const Goal = memo(function Goal({ picture, plane, ground }: LayerProps & { readonly ground: boolean }) {
+  const kind = useLive(
+    useDerived(() => {
+      const { goal } = picture.value;
+      return { given: goal !== undefined, met: goal?.from !== undefined && goal.to !== undefined };
+    }, [picture]),
+  );
+  const mark = useRef<SVGElement>(null);
+  useDrawn(() => {
+    const { goal } = picture.value;
+    if (!goal || !mark.current) return;
+    const { width, height, sx, sy } = plane;
+    const y = sy(goal.level);
+    const x0 = goal.from === undefined ? 0 : sx(goal.from);
+    const x1 = goal.to === undefined ? width : sx(goal.to);
+    const places = ground
+      ? {
+          x: x0,
+          width: Math.max(0, x1 - x0),
+          y: Math.max(0, y),
+          height: Math.max(0, height - Math.max(0, y)),
+        }
+      : { x1: x0, x2: x1, y1: y, y2: y };
+    for (const [name, value] of Object.entries(places)) write(mark.current, name, value);
+  });
+  if (!kind.given || (ground && !kind.met)) return null;
+  return ground ? (
+    <rect ref={mark as RefObject<SVGRectElement>} fill={colour('waterSoft')} />
+  ) : (
+    <line
+      ref={mark as RefObject<SVGLineElement>}
+      stroke={colour('water')}
+      strokeWidth={1.5}
+      strokeDasharray={kind.met ? undefined : '2 4'}
+    />
+  );
+});
+
+/** What the curves must not enter, shaded. */
+const Limits = memo(function Limits({ picture, plane }: LayerProps) {
+  const limits = useLive(useDerived(() => picture.value.limits ?? NO_LIMITS, [picture]));
+  const { height, sx, sy } = plane;
+  return limits.map((l) => {
+    const y = sy(l.level);
+    const top = l.side === 'below' ? 0 : Math.max(0, y);
+    const bottom = l.side === 'below' ? Math.min(height, y) : height;
+    const [x0, x1] = [sx(l.from), sx(l.to)];
+    return (
+      <g key={l.id}>
+        <rect
+          x={x0}
+          width={Math.max(0, x1 - x0)}
+          y={top}
+          height={Math.max(0, bottom - top)}
+          fill={colour('caution')}
+          fillOpacity={0.16}
+        />
+        <line x1={x0} x2={x1} y1={y} y2={y} stroke={colour('caution')} strokeWidth={2} />
+      </g>
+    );
+  });
+});
+
+interface MarkersProps extends LayerProps {
+  readonly format: (x: number) => string;
+  readonly actions: MarkerActions;
+  readonly toX: (event: ReactPointerEvent) => number;
+}
+
+/** The markers, their labels apart. */
+const Markers = memo(function Markers({ picture, plane, format, actions, toX }: MarkersProps) {
+  const markers = useLive(useDerived(() => picture.value.markers ?? NO_MARKERS, [picture]));
+  const { width, height, sx } = plane;
+  const rows = rowsOf(markers.map((m) => ({ x: sx(m.x), text: m.label })));
+  return markers.map((m, i) => (
+    <Marker
+      key={m.id}
+      marker={m}
+      row={rows[i]}
+      sx={sx}
+      width={width}
+      height={height}
+      samples={() => picture.peek().traces[0]?.x}
+      format={format}
+      actions={actions}
+      top={MARGIN.top}
+      toX={toX}
+    />
+  ));
+});
+
+interface ReadingProps {
+  readonly picture: Live<RectPicture>;
+  readonly at: number;
+  readonly formatX: (x: number) => string;
+  readonly formatY: (y: number) => string;
+  readonly style: CSSProperties;
+  /** Read aloud as it changes. */
+  readonly polite: boolean;
+}
+
+/** The values of all curves at a place. */
+function Reading({ picture, at, formatX, formatY, style, polite }: ReadingProps) {
+  const { traces } = useLive(picture);
+  if (traces.length === 0) return null;
+  return (
+    <ReadOut style={style} aria-live={polite ? 'polite' : 'off'}>
+      <b>{formatX(at)}</b>
+      <table>
+        <tbody>
+          {traces
+            .filter((t) => t.kind.role !== 'influence')
+            .map((t) => (
+              <tr key={t.id}>
+                <td style={{ color: colour(t.colour) }}>{t.label}</td>
+                <td>{formatY(valueAt(t, at))}</td>
+              </tr>
+            ))}
+        </tbody>
+      </table>
+    </ReadOut>
+  );
+}
+
+/** The stretch of both axes that shows everything. */
+function wholeOf({ traces }: RectPicture, x: Axis, y: Axis): { x: Domain; y: Domain } {
+  const xs: number[] = traces.flatMap((t) => (t.x.length > 0 ? [t.x[0], t.x[t.x.length - 1]] : []));
+  // A logarithmic axis has no zero, not even while nothing is drawn yet.
+  const [x0 = 1, x1 = 10] = x.range ?? extent(xs);
+  let [y0, y1]: Domain = y.range ?? [Infinity, -Infinity];
+  if (!y.range)
+    for (const t of traces)
+      for (let k = 0; k < t.y.length; k++)
+        if (Number.isFinite(t.y[k])) {
+          y0 = Math.min(y0, t.y[k]);
+          y1 = Math.max(y1, t.y[k]);
+        }
+  if (!(y1 > y0)) [y0, y1] = Number.isFinite(y0) ? [y0 - 1, y0 + 1] : [0, 1];
+  return { x: [x0, x1 > x0 ? x1 : x0 + 1], y: [y0, y1] };
+}
+
 /**
  * The rectangular chart. Drag pans, the wheel zooms (Shift: only vertically), double click shows all. With the
  * keyboard: left and right move the cursor, up, down and the page keys pan, + and - zoom at the cursor, 0 shows all, M sets a marker, Tab reaches the markers.
  */
 export const RectChart = memo(function RectChart(props: RectChartProps) {
-  const { label, svg, traces, x: xAxis, y: yAxis, markers = [], guides = NO_GUIDES, goal, waiting } = props;
-  const { limits = NO_LIMITS } = props;
+  const { label, svg, picture, x: xAxis, y: yAxis, guides = NO_GUIDES } = props;
   const [box, size] = useSize<HTMLDivElement>();
   const clip = useId();
   const help = useId();
@@ -186,55 +437,40 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
   const [cursor, setCursor] = useState<number>();
   const [keyboard, setKeyboard] = useState(false);
 
-  const right = labelRoom([...traces.filter((t) => !t.unlabelled), ...guides].map((t) => t.label));
-  const width = Math.max(10, size.width - MARGIN.left - right);
+  const { whole, room, bare, ruled } = useLive(
+    useMemo(
+      () =>
+        derived(() => {
+          const { traces } = picture.value;
+          return {
+            whole: wholeOf(picture.value, xAxis, yAxis),
+            room: labelRoom([...traces.filter((t) => !t.unlabelled), ...guides].map((t) => t.label)),
+            // Nothing is drawn yet that could be moved or looked at closer.
+            bare: traces.every((t) => t.x.length === 0),
+            ruled: traces.length > 0 || xAxis.range !== undefined,
+          };
+        }),
+      [picture, xAxis, yAxis, guides],
+    ),
+  );
+  const width = Math.max(10, size.width - MARGIN.left - room);
   const height = Math.max(10, size.height - MARGIN.top - MARGIN.bottom);
-
-  const whole = useMemo((): { x: Domain; y: Domain } => {
-    const xs = traces.flatMap((t) => (t.x.length > 0 ? [t.x[0], t.x[t.x.length - 1]] : []));
-    // A logarithmic axis has no zero, not even while nothing is drawn yet.
-    const [x0 = 1, x1 = 10] = xAxis.range ?? extent(xs);
-    let [y0, y1] = yAxis.range ?? [Infinity, -Infinity];
-    if (!yAxis.range)
-      for (const t of traces)
-        for (let k = 0; k < t.y.length; k++)
-          if (Number.isFinite(t.y[k])) {
-            y0 = Math.min(y0, t.y[k]);
-            y1 = Math.max(y1, t.y[k]);
-          }
-    if (!(y1 > y0)) [y0, y1] = Number.isFinite(y0) ? [y0 - 1, y0 + 1] : [0, 1];
-    return { x: [x0, x1 > x0 ? x1 : x0 + 1], y: [y0, y1] };
-  }, [traces, xAxis.range, yAxis.range]);
   const view = zoom ?? whole;
-  /** Nothing is drawn yet that could be moved or looked at closer. */
-  const bare = traces.every((t) => t.x.length === 0);
-
-  const sx = useMemo(() => scaleOf(xAxis.log, view.x, 0, width), [xAxis.log, view.x, width]);
-  const sy = useMemo(() => scaleOf(yAxis.log, view.y, height, 0), [yAxis.log, view.y, height]);
+  const plane = useMemo(
+    (): Plane => ({
+      x: xAxis,
+      y: yAxis,
+      view,
+      width,
+      height,
+      sx: scaleOf(xAxis.log, view.x, 0, width),
+      sy: scaleOf(yAxis.log, view.y, height, 0),
+    }),
+    [xAxis, yAxis, view, width, height],
+  );
+  const { sx, sy } = plane;
   const xFactor = xAxis.scale ?? 1;
   const yFactor = yAxis.scale ?? 1;
-  const paths = useMemo(() => {
-    const toX = pixelsOf(xAxis.log, view.x, 0, width);
-    const toY = pixelsOf(yAxis.log, view.y, height, 0);
-    // Far outside the view a curve ends in a straight line.
-    return traces.map((t) => curvePath(t.x, t.y, toX, toY, 5 * height, -4 * height));
-  }, [traces, xAxis.log, yAxis.log, view, width, height]);
-
-  const ends = useMemo(() => {
-    const wanted = traces
-      .filter((t) => !t.unlabelled)
-      .map((t) => {
-        const x = Math.min(view.x[1], t.x[t.x.length - 1] ?? view.x[1]);
-        const y = valueAt(t, x);
-        return Number.isFinite(y) ? Math.min(height, Math.max(0, sy(y))) : y < 0 ? height : 0;
-      });
-    const atGuides = guides.map((g) => Math.min(height, Math.max(0, sy(g.y))));
-    const heights = [
-      ...traces.filter((t) => !t.unlabelled).map((t) => 13 * linesOf(t.label).length),
-      ...guides.map(() => 13),
-    ];
-    return spread([...wanted, ...atGuides], heights, 4, height);
-  }, [traces, guides, view.x, sy, height]);
 
   const zoomBy = (factor: number, cx: number, cy: number, onlyY: boolean, onlyX: boolean) => {
     const next = (domain: Domain, log: boolean | undefined, at: number): Domain => {
@@ -255,16 +491,21 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
     setCursor(x);
     props.onCursor?.(x);
   };
-  const reference = traces[0];
-  const snap = (x: number): number =>
-    reference && reference.x.length > 1 ? reference.x[nearest(reference.x, x)] : x;
-  const plotX = (event: ReactPointerEvent): number =>
-    event.clientX - svg.current!.getBoundingClientRect().left - MARGIN.left;
+  /** Where the first curve has samples. */
+  const samples = () => picture.peek().traces[0]?.x;
+  const snap = (x: number): number => {
+    const xs = samples();
+    return xs && xs.length > 1 ? xs[nearest(xs, x)] : x;
+  };
+  const plotX = useHandler(
+    (event: ReactPointerEvent): number =>
+      event.clientX - svg.current!.getBoundingClientRect().left - MARGIN.left,
+  );
 
   const look = usePanZoom({
     svg,
     drawn: size.width > 0,
-    view,
+    view: () => view,
     setView: setZoom,
     pan: (from, dx, dy) => ({
       x: shifted(from.x, xAxis.log, -dx / width),
@@ -281,12 +522,13 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
   });
   const onKeyDown = (event: KeyboardEvent<SVGSVGElement>) => {
     if (event.target !== event.currentTarget) return;
-    const here = cursor ?? markers[0]?.x ?? (view.x[0] + view.x[1]) / 2;
+    const here = cursor ?? picture.peek().markers?.[0]?.x ?? (view.x[0] + view.x[1]) / 2;
     const step = (direction: number) => {
-      if (!reference || reference.x.length < 2) return;
-      const k = nearest(reference.x, here) + direction * (event.shiftKey ? 10 : 1);
+      const xs = samples();
+      if (!xs || xs.length < 2) return;
+      const k = nearest(xs, here) + direction * (event.shiftKey ? 10 : 1);
       setKeyboard(true);
-      read(reference.x[Math.min(reference.x.length - 1, Math.max(0, k))]);
+      read(xs[Math.min(xs.length - 1, Math.max(0, k))]);
     };
     const pan = (dx: number, dy: number) =>
       !bare && setZoom({ x: shifted(view.x, xAxis.log, dx), y: shifted(view.y, yAxis.log, dy) });
@@ -310,12 +552,17 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
     action();
   };
 
-  const rows = rowsOf(markers.map((m) => ({ x: sx(m.x), text: m.label })));
-
-  const labelled = traces.filter((t) => !t.unlabelled);
   const cursorX = cursor !== undefined && cursor >= view.x[0] && cursor <= view.x[1] ? cursor : undefined;
-  const formatX = xAxis.format ?? ((v: number) => formatNumber(v * xFactor, 6));
+  const formatX = useMemo(
+    () => xAxis.format ?? ((v: number) => formatNumber(v * xFactor, 6)),
+    [xAxis.format, xFactor],
+  );
   const formatY = yAxis.format ?? ((v: number) => formatNumber(v * yFactor, 4));
+  const { onMarkerMove, onMarkerEnd, onMarkerAdd, onMarkerRemove } = props;
+  const actions = useMemo(
+    (): MarkerActions => ({ onMarkerMove, onMarkerEnd, onMarkerAdd, onMarkerRemove }),
+    [onMarkerMove, onMarkerEnd, onMarkerAdd, onMarkerRemove],
+  );
 
   return (
     <Box ref={box}>
@@ -338,24 +585,10 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
             <rect width={width} height={height} />
           </clipPath>
           <g transform={`translate(${MARGIN.left} ${MARGIN.top})`}>
-            {goal && goal.from !== undefined && goal.to !== undefined && (
-              <rect
-                clipPath={`url(#${clip})`}
-                x={sx(goal.from)}
-                width={Math.max(0, sx(goal.to) - sx(goal.from))}
-                y={Math.max(0, sy(goal.level))}
-                height={Math.max(0, height - Math.max(0, sy(goal.level)))}
-                fill={colour('waterSoft')}
-              />
-            )}
-            <Grid
-              x={xAxis}
-              y={yAxis}
-              view={view}
-              width={width}
-              height={height}
-              bare={traces.length === 0 && !xAxis.range}
-            />
+            <g clipPath={`url(#${clip})`}>
+              <Goal picture={picture} plane={plane} ground />
+            </g>
+            <Grid x={xAxis} y={yAxis} view={view} width={width} height={height} bare={!ruled} />
             <g clipPath={`url(#${clip})`}>
               {guides.map((g) => (
                 <line
@@ -367,94 +600,12 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
                   strokeOpacity={0.35}
                 />
               ))}
-              {goal && (
-                <line
-                  x1={goal.from === undefined ? 0 : sx(goal.from)}
-                  x2={goal.to === undefined ? width : sx(goal.to)}
-                  y1={sy(goal.level)}
-                  y2={sy(goal.level)}
-                  stroke={colour('water')}
-                  strokeWidth={1.5}
-                  strokeDasharray={goal.from === undefined ? '2 4' : undefined}
-                />
-              )}
-              {limits.map((l) => {
-                const y = sy(l.level);
-                const top = l.side === 'below' ? 0 : Math.max(0, y);
-                const bottom = l.side === 'below' ? Math.min(height, y) : height;
-                const [x0, x1] = [sx(l.from), sx(l.to)];
-                return (
-                  <g key={l.id}>
-                    <rect
-                      x={x0}
-                      width={Math.max(0, x1 - x0)}
-                      y={top}
-                      height={Math.max(0, bottom - top)}
-                      fill={colour('caution')}
-                      fillOpacity={0.16}
-                    />
-                    <line x1={x0} x2={x1} y1={y} y2={y} stroke={colour('caution')} strokeWidth={2} />
-                  </g>
-                );
-              })}
-              <g opacity={waiting ? 0.35 : 1}>
-                {traces.map((t, i) => (
-                  <path
-                    key={t.id}
-                    d={paths[i]}
-                    fill="none"
-                    stroke={colour(t.colour)}
-                    strokeLinejoin="round"
-                    {...strokeOf(t.kind)}
-                  />
-                ))}
-              </g>
+              <Goal picture={picture} plane={plane} ground={false} />
+              <Limits picture={picture} plane={plane} />
+              <Curves picture={picture} plane={plane} />
             </g>
-            {labelled.map((t, i) => (
-              <text
-                key={t.id}
-                x={width + 8}
-                y={ends[i]}
-                fontSize={11}
-                fontWeight={600}
-                style={{ fill: colour(t.colour) }}
-                opacity={waiting ? 0.5 : 1}
-              >
-                {linesOf(t.label).map((line, k, all) => (
-                  <tspan key={k} x={width + 8} dy={k === 0 ? `${0.32 - 0.6 * (all.length - 1)}em` : '1.2em'}>
-                    {line}
-                  </tspan>
-                ))}
-                <title>{t.name ?? t.label}</title>
-              </text>
-            ))}
-            {guides.map((g, i) => (
-              <text
-                key={g.label}
-                x={width + 8}
-                y={ends[labelled.length + i]}
-                dy="0.32em"
-                fontSize={11}
-                style={{ fill: colour('waterText') }}
-              >
-                {g.label}
-              </text>
-            ))}
-            {markers.map((m, i) => (
-              <Marker
-                key={m.id}
-                marker={m}
-                row={rows[i]}
-                sx={sx}
-                width={width}
-                height={height}
-                reference={reference}
-                format={formatX}
-                actions={props}
-                top={MARGIN.top}
-                toX={plotX}
-              />
-            ))}
+            <Names picture={picture} plane={plane} guides={guides} />
+            <Markers picture={picture} plane={plane} format={formatX} actions={actions} toX={plotX} />
             {cursorX !== undefined && (
               <line
                 data-screen-only
@@ -469,30 +620,20 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
           </g>
         </svg>
       )}
-      {cursorX !== undefined && traces.length > 0 && (
-        <ReadOut
+      {cursorX !== undefined && (
+        <Reading
+          picture={picture}
+          at={cursorX}
+          formatX={formatX}
+          formatY={formatY}
+          polite={keyboard}
           style={{
             top: MARGIN.top + 4,
             ...(sx(cursorX) > width * 0.55
               ? { right: size.width - MARGIN.left - sx(cursorX) + 8 }
               : { left: MARGIN.left + sx(cursorX) + 8 }),
           }}
-          aria-live={keyboard ? 'polite' : 'off'}
-        >
-          <b>{formatX(cursorX)}</b>
-          <table>
-            <tbody>
-              {traces
-                .filter((t) => t.kind.role !== 'influence')
-                .map((t) => (
-                  <tr key={t.id}>
-                    <td style={{ color: colour(t.colour) }}>{t.label}</td>
-                    <td>{formatY(valueAt(t, cursorX))}</td>
-                  </tr>
-                ))}
-            </tbody>
-          </table>
-        </ReadOut>
+        />
       )}
       <span id={help} hidden>
         Left and right move the cursor, up and down and the page keys pan, plus and minus zoom, 0 shows all, M
@@ -501,3 +642,18 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
     </Box>
   );
 });
+
+/** The chart of a view that is rendered with every value anyway. */
+export function PlainRectChart({
+  traces,
+  markers,
+  goal,
+  limits,
+  waiting,
+  ...rest
+}: RectPicture & Omit<RectChartProps, 'picture'>) {
+  const picture = useConstant(
+    useMemo(() => ({ traces, markers, goal, limits, waiting }), [traces, markers, goal, limits, waiting]),
+  );
+  return <RectChart picture={picture} {...rest} />;
+}

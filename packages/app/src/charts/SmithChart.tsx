@@ -1,7 +1,7 @@
 import {
   memo,
   useId,
-  useMemo,
+  useRef,
   useState,
   type KeyboardEvent,
   type PointerEvent as ReactPointerEvent,
@@ -11,10 +11,11 @@ import styled from 'styled-components';
 import { decibels, degrees, impedanceOf, interpolate, vswr } from '@ditch/core/results';
 import { formatComplex, formatImpedance, formatNumber, formatQuantity, formatVswr } from '@ditch/core/units';
 import { useHandler } from '../controls/stable';
+import { useDerived, useDrawn, useLive, type Live } from '../live';
 import { colour, type ColourName } from '../theme';
 import { boxOf, placeAround, type Box as LabelBox } from './labels';
 import { SmithGrid, smithNumbers, type SmithGridName } from './SmithGrid';
-import { SmithPath, type ArcActions, type SmithArc } from './SmithPath';
+import { SmithPath, type ArcActions, type Point, type SmithArc } from './SmithPath';
 import { usePanZoom } from './panzoom';
 import { planePath } from './path';
 import { useSize } from './size';
@@ -32,18 +33,24 @@ export interface SmithTrace {
   readonly z0: { readonly re: number; readonly im: number };
 }
 
-interface SmithChartProps {
-  readonly label: string;
-  readonly svg: RefObject<SVGSVGElement | null>;
+/** What moves on a Smith chart while a value is changed. */
+export interface SmithPicture {
   readonly traces: readonly SmithTrace[];
   readonly markers: readonly ChartMarker[];
   readonly waiting?: boolean;
+  /** The way from load to source. */
+  readonly arcs?: readonly SmithArc[];
+  /** A path walked at one frequency, drawn over the curves: from its first point to its last. */
+  readonly walk?: readonly Point[];
+}
+
+interface SmithChartProps {
+  readonly label: string;
+  readonly svg: RefObject<SVGSVGElement | null>;
+  readonly picture: Live<SmithPicture>;
   /** Frequency read at in the other chart, shown here too. */
   readonly cursor?: number;
-  /** A path walked at one frequency, drawn over the curves: from its first point to its last. */
-  readonly walk?: readonly { readonly re: number; readonly im: number }[];
-  /** The way from load to source, and what is done with its arcs. */
-  readonly arcs?: readonly SmithArc[];
+  /** What is done with the arcs of the way from load to source. */
   readonly actions?: ArcActions;
   readonly hovered?: string;
   readonly onHover?: (piece: string | undefined) => void;
@@ -94,6 +101,169 @@ interface View {
 }
 const HOME: View = { k: 1, x: 0, y: 0 };
 
+interface LayerProps {
+  readonly picture: Live<SmithPicture>;
+  /** The chart's middle and radius, px. */
+  readonly cx: number;
+  readonly cy: number;
+  readonly radius: number;
+}
+
+/** The curves; they are drawn anew without a rendering as long as they are the same ones. */
+const Curves = memo(function Curves({ picture, cx, cy, radius, clip }: LayerProps & { clip: string }) {
+  const looks = useLive(
+    useDerived(() => picture.value.traces.map(({ id, colour, kind }) => ({ id, colour, kind })), [picture]),
+  );
+  const layer = useRef<SVGGElement>(null);
+  useDrawn(() => {
+    const { traces, waiting } = picture.value;
+    const { children } = layer.current!;
+    traces.forEach((t, i) => children[i]?.setAttribute('d', planePath(t.re, t.im, cx, cy, radius)));
+    layer.current!.style.opacity = waiting ? '0.35' : '';
+  });
+  return (
+    <g ref={layer} clipPath={`url(#${clip})`}>
+      {looks.map((t) => (
+        <path key={t.id} fill="none" stroke={colour(t.colour)} strokeLinejoin="round" {...strokeOf(t.kind)} />
+      ))}
+    </g>
+  );
+});
+
+/** The point of a curve at a frequency, px. */
+function pointAt(trace: SmithTrace, f: number, { cx, cy, radius }: LayerProps) {
+  if (f < trace.freq[0] || f > trace.freq[trace.freq.length - 1]) return undefined;
+  const s = interpolate(trace, f);
+  return { x: cx + s.re * radius, y: cy - s.im * radius };
+}
+
+interface SpotsProps extends LayerProps {
+  readonly grids: readonly SmithGridName[];
+  readonly width: number;
+  readonly height: number;
+}
+
+/** The markers on the curves of the levels, and their names where there is room. */
+function spotsOf(props: SpotsProps, { traces, markers, arcs = NO_ARCS }: SmithPicture) {
+  const { cx, cy, radius, grids, width, height } = props;
+  const counted = countedLevel(traces);
+  const spots = traces.flatMap((trace) =>
+    trace.kind.role !== 'level'
+      ? []
+      : markers.flatMap((m) => {
+          const p = pointAt(trace, m.x, props);
+          const shown = isOf(trace.kind, counted);
+          return p
+            ? [{ key: `${trace.id}:${m.id}`, x: tenth(p.x), y: tenth(p.y), shown, text: m.label }]
+            : [];
+        }),
+  );
+  // Names give way to the numbers of the ruling, to the handles of arcs and to one another.
+  const around = (p: { x: number; y: number }, r: number): LabelBox => ({
+    x: p.x - r,
+    y: p.y - r,
+    width: 2 * r,
+    height: 2 * r,
+  });
+  const ends = arcs.flatMap((arc) => {
+    if (arc.shown === undefined) return [];
+    const { re, im } = arc.points[arc.points.length - 1];
+    return [around({ x: cx + re * radius, y: cy - im * radius }, 8)];
+  });
+  const names = placeAround(
+    spots.filter((s) => s.shown),
+    [...smithNumbers(cx, cy, radius, grids).map(boxOf), ...spots.map((s) => around(s, 5)), ...ends],
+    { x: 0, y: 0, width, height },
+  );
+  return { spots, names };
+}
+
+const tenth = (v: number): number => Math.round(v * 10) / 10;
+
+/** The markers' points, or their names, which lie over the arcs. */
+const Spots = memo(function Spots(props: SpotsProps & { readonly names: boolean }) {
+  const { picture, cx, cy, radius, grids, width, height } = props;
+  const placed = useLive(
+    useDerived(() => spotsOf(props, picture.value), [picture, cx, cy, radius, grids, width, height]),
+  );
+  return (
+    <g pointerEvents="none">
+      {props.names
+        ? placed.names.map(
+            (name) =>
+              name && (
+                <text {...nameProps} key={name.text} x={name.x} y={name.y} textAnchor={name.anchor}>
+                  {name.text}
+                </text>
+              ),
+          )
+        : placed.spots.map(({ key, x, y, shown }) => (
+            <circle
+              key={key}
+              cx={x}
+              cy={y}
+              r={shown ? 4.5 : 3}
+              fill={colour('raised')}
+              stroke={shown ? colour('water') : colour('ruleStrong')}
+              strokeWidth={2}
+            />
+          ))}
+    </g>
+  );
+});
+
+/** The way walked by what is pointed at. */
+const Walked = memo(function Walked({ picture, cx, cy, radius, clip }: LayerProps & { clip: string }) {
+  const walk = useLive(useDerived(() => picture.value.walk, [picture], Object.is));
+  if (!walk || walk.length < 2) return null;
+  return (
+    <g data-screen-only pointerEvents="none" clipPath={`url(#${clip})`}>
+      <polyline
+        points={walk
+          .map((p) => `${(cx + p.re * radius).toFixed(2)},${(cy - p.im * radius).toFixed(2)}`)
+          .join(' ')}
+        fill="none"
+        stroke={colour('water')}
+        strokeWidth={3.5}
+        strokeLinecap="round"
+        strokeLinejoin="round"
+      />
+      {[walk[0], walk[walk.length - 1]].map((p, i) => (
+        <circle
+          key={i}
+          cx={cx + p.re * radius}
+          cy={cy - p.im * radius}
+          r={4}
+          fill={colour(i === 0 ? 'raised' : 'water')}
+          stroke={colour('water')}
+          strokeWidth={2}
+        />
+      ))}
+    </g>
+  );
+});
+
+/** Where the curves are at the frequency that is read in another chart. */
+function Cursor(props: LayerProps & { readonly at: number }) {
+  const { traces } = useLive(props.picture);
+  return traces.map((trace) => {
+    const p = pointAt(trace, props.at, props);
+    return (
+      p && (
+        <circle
+          key={trace.id}
+          data-screen-only
+          pointerEvents="none"
+          cx={p.x}
+          cy={p.y}
+          r={3}
+          fill={colour(trace.colour)}
+        />
+      )
+    );
+  });
+}
+
 /**
  * The Smith chart: reflections over frequency on the grid of normalised impedance. Drag pans, the wheel zooms, double
  * click shows all; with the keyboard arrows pan, + and - zoom, 0 shows all.
@@ -101,12 +271,8 @@ const HOME: View = { k: 1, x: 0, y: 0 };
 export const SmithChart = memo(function SmithChart({
   label,
   svg,
-  traces,
-  markers,
-  waiting,
+  picture,
   cursor,
-  walk,
-  arcs = NO_ARCS,
   actions,
   hovered,
   onHover,
@@ -117,16 +283,11 @@ export const SmithChart = memo(function SmithChart({
   const clip = useId();
   const help = useId();
   const [view, setView] = useState<View>(HOME);
-  const [hover, setHover] = useState<{ trace: SmithTrace; k: number } | null>(null);
+  const [hover, setHover] = useState<Hover | null>(null);
 
   const radius = Math.max(10, Math.min(size.width, size.height) / 2 - PAD) * view.k;
   const cx = size.width / 2 + view.x;
   const cy = size.height / 2 + view.y;
-
-  const paths = useMemo(
-    () => traces.map((t) => planePath(t.re, t.im, cx, cy, radius)),
-    [traces, cx, cy, radius],
-  );
 
   const zoomBy = (factor: number, px: number, py: number) =>
     setView((v) => {
@@ -141,14 +302,14 @@ export const SmithChart = memo(function SmithChart({
     const rect = event.currentTarget.getBoundingClientRect();
     const u = (event.clientX - rect.left - cx) / radius;
     const v = -(event.clientY - rect.top - cy) / radius;
-    let best: { trace: SmithTrace; k: number } | null = null;
+    let best: Hover | null = null;
     let least = (14 / radius) ** 2;
-    for (const trace of traces)
+    for (const trace of picture.peek().traces)
       for (let k = 0; k < trace.re.length; k++) {
         const d2 = (trace.re[k] - u) ** 2 + (trace.im[k] - v) ** 2;
         if (d2 < least) {
           least = d2;
-          best = { trace, k };
+          best = { trace: trace.id, k };
         }
       }
     setHover((old) => (old?.trace === best?.trace && old?.k === best?.k ? old : best));
@@ -156,7 +317,7 @@ export const SmithChart = memo(function SmithChart({
   const look = usePanZoom<View>({
     svg,
     drawn: size.width > 0,
-    view,
+    view: () => view,
     setView,
     pan: (from, dx, dy) => ({ ...from, x: from.x + dx, y: from.y + dy }),
     zoom: (factor, x, y) => zoomBy(1 / factor, x, y),
@@ -184,35 +345,8 @@ export const SmithChart = memo(function SmithChart({
     const rect = svg.current!.getBoundingClientRect();
     return { re: (clientX - rect.left - cx) / radius, im: -(clientY - rect.top - cy) / radius };
   });
-  const place = (s: { re: number; im: number }) => ({ x: cx + s.re * radius, y: cy - s.im * radius });
-  const dot = (trace: SmithTrace, f: number) =>
-    f < trace.freq[0] || f > trace.freq[trace.freq.length - 1] ? undefined : place(interpolate(trace, f));
-
-  const counted = countedLevel(traces);
-  const spots = traces.flatMap((trace) =>
-    trace.kind.role !== 'level'
-      ? []
-      : markers.flatMap((m) => {
-          const p = dot(trace, m.x);
-          const shown = isOf(trace.kind, counted);
-          return p ? [{ key: `${trace.id}:${m.id}`, ...p, shown, text: m.label }] : [];
-        }),
-  );
-  // Names give way to the numbers of the ruling, to the handles of arcs and to one another.
-  const around = (p: { x: number; y: number }, r: number): LabelBox => ({
-    x: p.x - r,
-    y: p.y - r,
-    width: 2 * r,
-    height: 2 * r,
-  });
-  const ends = arcs.flatMap((arc) =>
-    arc.shown === undefined ? [] : [around(place(arc.points[arc.points.length - 1]), 8)],
-  );
-  const names = placeAround(
-    spots.filter((s) => s.shown),
-    [...smithNumbers(cx, cy, radius, grids).map(boxOf), ...spots.map((s) => around(s, 5)), ...ends],
-    { x: 0, y: 0, width: size.width, height: size.height },
-  );
+  const layer = { picture, cx, cy, radius };
+  const spots = { ...layer, grids, width: size.width, height: size.height };
 
   return (
     <Box ref={box}>
@@ -243,31 +377,8 @@ export const SmithChart = memo(function SmithChart({
             strokeWidth={1.2}
           />
           <SmithGrid clip={clip} cx={cx} cy={cy} radius={radius} grids={grids} />
-          <g opacity={waiting ? 0.35 : 1} clipPath={`url(#${clip})`}>
-            {traces.map((t, i) => (
-              <path
-                key={t.id}
-                d={paths[i]}
-                fill="none"
-                stroke={colour(t.colour)}
-                strokeLinejoin="round"
-                {...strokeOf(t.kind)}
-              />
-            ))}
-          </g>
-          <g pointerEvents="none">
-            {spots.map(({ key, x, y, shown }) => (
-              <circle
-                key={key}
-                cx={x}
-                cy={y}
-                r={shown ? 4.5 : 3}
-                fill={colour('raised')}
-                stroke={shown ? colour('water') : colour('ruleStrong')}
-                strokeWidth={2}
-              />
-            ))}
-          </g>
+          <Curves {...layer} clip={clip} />
+          <Spots {...spots} names={false} />
           {forbidden && (
             <>
               <circle
@@ -288,88 +399,50 @@ export const SmithChart = memo(function SmithChart({
             </>
           )}
           {actions && (
-            <SmithPath
-              arcs={arcs}
-              cx={cx}
-              cy={cy}
-              radius={radius}
-              hovered={hovered}
-              actions={actions}
-              onHover={onHover}
-              toPoint={toPoint}
-            />
+            <SmithPath {...layer} hovered={hovered} actions={actions} onHover={onHover} toPoint={toPoint} />
           )}
-          <g pointerEvents="none">
-            {names.map(
-              (name) =>
-                name && (
-                  <text {...nameProps} key={name.text} x={name.x} y={name.y} textAnchor={name.anchor}>
-                    {name.text}
-                  </text>
-                ),
-            )}
-          </g>
-          {walk && walk.length > 1 && (
-            <g data-screen-only pointerEvents="none" clipPath={`url(#${clip})`}>
-              <polyline
-                points={walk
-                  .map((p) => `${(cx + p.re * radius).toFixed(2)},${(cy - p.im * radius).toFixed(2)}`)
-                  .join(' ')}
-                fill="none"
-                stroke={colour('water')}
-                strokeWidth={3.5}
-                strokeLinecap="round"
-                strokeLinejoin="round"
-              />
-              {[walk[0], walk[walk.length - 1]].map((p, i) => (
-                <circle
-                  key={i}
-                  cx={cx + p.re * radius}
-                  cy={cy - p.im * radius}
-                  r={4}
-                  fill={colour(i === 0 ? 'raised' : 'water')}
-                  stroke={colour('water')}
-                  strokeWidth={2}
-                />
-              ))}
-            </g>
-          )}
-          {cursor !== undefined &&
-            traces.map((trace) => {
-              const p = dot(trace, cursor);
-              return (
-                p && (
-                  <circle
-                    key={trace.id}
-                    data-screen-only
-                    pointerEvents="none"
-                    cx={p.x}
-                    cy={p.y}
-                    r={3}
-                    fill={colour(trace.colour)}
-                  />
-                )
-              );
-            })}
-          {hover && (
-            <circle
-              data-screen-only
-              pointerEvents="none"
-              cx={cx + hover.trace.re[hover.k] * radius}
-              cy={cy - hover.trace.im[hover.k] * radius}
-              r={4}
-              fill={colour(hover.trace.colour)}
-            />
-          )}
+          <Spots {...spots} names />
+          <Walked {...layer} clip={clip} />
+          {cursor !== undefined && <Cursor {...layer} at={cursor} />}
+          {hover && <HoverDot {...layer} hover={hover} />}
         </svg>
       )}
-      {hover && <HoverReading trace={hover.trace} k={hover.k} />}
+      {hover && <HoverReading picture={picture} hover={hover} />}
       <span id={help} hidden>
         Arrow keys pan, plus and minus zoom, 0 shows all.
       </span>
     </Box>
   );
 });
+
+/** A sample that is pointed at. */
+interface Hover {
+  /** Id of its curve. */
+  readonly trace: string;
+  readonly k: number;
+}
+
+/** What is pointed at, as it is now. */
+function useHovered(picture: Live<SmithPicture>, { trace, k }: Hover): SmithTrace | undefined {
+  const found = useLive(picture).traces.find((t) => t.id === trace);
+  return found && k < found.re.length ? found : undefined;
+}
+
+function HoverDot({ picture, cx, cy, radius, hover }: LayerProps & { readonly hover: Hover }) {
+  const trace = useHovered(picture, hover);
+  return (
+    trace && (
+      <circle
+        data-screen-only
+        pointerEvents="none"
+        cx={cx + trace.re[hover.k] * radius}
+        cy={cy - trace.im[hover.k] * radius}
+        r={4}
+        fill={colour(trace.colour)}
+      />
+    )
+  );
+}
 
 /** An impedance as admittance in millisiemens. */
 function milli(z: { re: number; im: number }): string {
@@ -381,7 +454,10 @@ function milli(z: { re: number; im: number }): string {
       : `${formatComplex(z.re / d, -z.im / d, 'number', { digits: 3 })} mS`;
 }
 
-function HoverReading({ trace, k }: { trace: SmithTrace; k: number }) {
+function HoverReading({ picture, hover }: { picture: Live<SmithPicture>; hover: Hover }) {
+  const trace = useHovered(picture, hover);
+  if (!trace) return null;
+  const { k } = hover;
   const re = trace.re[k];
   const im = trace.im[k];
   const z = impedanceOf(re, im, trace.z0);

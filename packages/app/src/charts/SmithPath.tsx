@@ -1,8 +1,9 @@
 import { memo, useRef } from 'react';
+import { useDerived, useLive, type Live } from '../live';
 import { colour } from '../theme';
 import { nameProps } from './types';
 
-interface Point {
+export interface Point {
   readonly re: number;
   readonly im: number;
 }
@@ -27,15 +28,10 @@ export interface ArcActions {
   readonly onEnd: () => void;
 }
 
-/** The way from the load to port 1, or, where there is no one way, the arc of the piece pointed at. */
-export interface Walk {
-  readonly arcs: readonly SmithArc[];
-  readonly actions: ArcActions | undefined;
-  readonly pointed: readonly Point[] | undefined;
-}
+const NO_ARCS: readonly SmithArc[] = [];
 
 interface SmithPathProps {
-  readonly arcs: readonly SmithArc[];
+  readonly picture: Live<{ readonly arcs?: readonly SmithArc[] }>;
   readonly cx: number;
   readonly cy: number;
   readonly radius: number;
@@ -48,7 +44,8 @@ interface SmithPathProps {
 
 /** The way from load to source, piece by piece; the end of each arc is a handle on that piece's value. */
 export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
-  const { arcs, cx, cy, radius, hovered, actions, onHover, toPoint } = props;
+  const { picture, cx, cy, radius, hovered, actions, onHover, toPoint } = props;
+  const arcs = useLive(useDerived(() => picture.value.arcs ?? NO_ARCS, [picture], Object.is));
   const dragging = useRef<string | undefined>(undefined);
   const at = (p: Point): [number, number] => [cx + p.re * radius, cy - p.im * radius];
   if (arcs.length === 0) return null;

@@ -6,7 +6,7 @@ interface PanZoom<V> {
   /** The picture is on the page. */
   readonly drawn: boolean;
   /** What is looked at, and how it is changed. */
-  readonly view: V;
+  readonly view: () => V;
   readonly setView: (view: V) => void;
   /** What one looks at after the picture was dragged by so many pixels. */
   readonly pan: (from: V, dx: number, dy: number) => V;
@@ -34,7 +34,7 @@ export function usePanZoom<V>({ svg, drawn, view, setView, pan, zoom, holds, onP
       onPointerDown(event: ReactPointerEvent<SVGSVGElement>) {
         if (event.button !== 0 || holds?.(event) === false) return;
         event.currentTarget.setPointerCapture(event.pointerId);
-        drag.current = { x: event.clientX, y: event.clientY, from: view, moved: false };
+        drag.current = { x: event.clientX, y: event.clientY, from: view(), moved: false };
       },
       onPointerMove(event: ReactPointerEvent<SVGSVGElement>) {
         const d = drag.current;

@@ -58,6 +58,13 @@ export interface ChartMarker {
   readonly fixed?: boolean;
 }
 
+/** A goal: a level, and the part of the axis over which it is met. */
+export interface GoalBand {
+  readonly level: number;
+  readonly from?: number;
+  readonly to?: number;
+}
+
 export interface MarkerActions {
   readonly onMarkerMove?: (id: string, x: number) => void;
   /** A drag has ended: what follows is a move of its own. */

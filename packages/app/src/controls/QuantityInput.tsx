@@ -139,10 +139,11 @@ export function QuantityInput(props: QuantityInputProps) {
   const shown = typing?.text ?? value;
   const typed = shown.trim();
   const unit = typing?.meant.startsWith(`${typed} `) ? typing.meant.slice(typed.length) : '';
+  const meant = (text: string) => meantEntry(text, kind, known && new Set(known()));
   const write = (text: string) => {
-    const meant = meantEntry(text, kind, known && new Set(known()));
-    setDraft({ text, meant, was: value });
-    behindHand(() => onChange(meant));
+    const entry = meant(text);
+    setDraft({ text, meant: entry, was: value });
+    behindHand(() => onChange(entry));
   };
   // What the design does not take is given up.
   useEffect(() => {
@@ -184,8 +185,9 @@ export function QuantityInput(props: QuantityInputProps) {
           const stepped = stepByKey(event, shown);
           if (stepped === 'none') return;
           if (stepped) {
+            // The field follows with the design, so that both are drawn at once.
             caret.current = stepped.caret;
-            write(stepped.text);
+            behindHand(() => onChange(meant(stepped.text)));
             return;
           }
           if (event.key === 'Enter') {

@@ -78,7 +78,7 @@ const Attempts = styled.div`
   }
 `;
 
-interface AttemptsProps {
+export interface AttemptProps {
   readonly project: Project;
   readonly design: Design;
   readonly beside: readonly string[];
@@ -87,7 +87,7 @@ interface AttemptsProps {
 }
 
 /** The states that were kept: beside the present one, blended back to, compared in words. */
-export function AttemptList({ project, design, beside, onBeside, onClose }: AttemptsProps) {
+export function AttemptList({ project, design, beside, onBeside, onClose }: AttemptProps) {
   const attempts = design.attempts ?? [];
   const [chosenId, setChosen] = useState(attempts[0]?.id);
   const [against, setAgainst] = useState('now');

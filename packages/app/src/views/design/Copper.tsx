@@ -1,9 +1,10 @@
 import { memo, useMemo, useRef, useState } from 'react';
 import { Button, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
-import type { Layout, PlacedPiece } from '@ditch/core/artwork';
+import { signal } from '@preact/signals-core';
+import type { PlacedPiece } from '@ditch/core/artwork';
 import { pinsAtNode, splitLine } from '@ditch/core/grow';
-import { pinsByNode, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
+import { pinsByNode } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
 import { formatQuantity } from '@ditch/core/units';
 import { useSize } from '../../charts/size';
@@ -11,13 +12,15 @@ import { usePanZoom } from '../../charts/panzoom';
 import { Float, Menu, MenuRows, PrimaryButton, Quiet, QuietButton } from '../../controls/basics';
 import { focusAfterMenu } from '../../controls/focus';
 import { useHandler } from '../../controls/stable';
+import { derived, useDerived, useDrawn, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import { change } from '../edits';
 import { nodeCommands, nodeLabel, pieceCommands } from './growing';
 import { Handles } from './Handles';
 import { Labels } from './Labels';
 import { Outline, PictureBox } from './Picture';
-import { Openings, Placed } from './Placed';
+import type { Artwork } from './pictures';
+import { Openings, Placed, type LayerProps, type PlacedShape } from './Placed';
 import { Planes } from './Planes';
 import { fitCamera, roundLength, viewOf, type Camera, type View } from './view';
 
@@ -125,16 +128,11 @@ const Anchor = styled(Button)`
 `;
 
 interface CopperProps {
-  readonly project: Project;
-  readonly design: Design;
-  readonly resolved: ResolvedDesign;
-  readonly layout: Layout;
+  readonly artwork: Live<Artwork>;
   readonly selected?: string;
   readonly hovered?: string;
   readonly onSelect: (id: string | undefined) => void;
   readonly onHover: (id: string | undefined) => void;
-  /** The picture belongs to earlier values. */
-  readonly dim?: boolean;
 }
 
 /** Commands of the piece in hand that a key calls. */
@@ -149,15 +147,24 @@ const KEYS: Readonly<Record<string, string>> = {
 /** Room for labels and ports around the copper, px. */
 const MARGIN = 50;
 
+interface Size {
+  readonly width: number;
+  readonly height: number;
+}
+
 /** A camera that follows the copper when it outgrows the picture or other pieces come, and else stays still under the hand. */
-function useCamera(layout: Layout, size: { width: number; height: number }) {
-  const [own, setOwn] = useState<Camera>();
-  const [fitted, setFitted] = useState<{ camera: Camera; key: string }>();
-  const key = `${size.width}x${size.height}:${layout.pieces.map((p) => p.id).join()}`;
-  const best = fitCamera(layout, size, MARGIN);
-  let camera = own ?? fitted?.camera;
-  if (best && !own) {
-    const view = camera && viewOf(camera, size);
+function cameraOf(
+  artwork: Live<Artwork>,
+  own: Live<Camera | undefined>,
+  size: Size,
+): Live<Camera | undefined> {
+  let fitted: { readonly camera: Camera; readonly ids: string } | undefined;
+  return derived(() => {
+    const { layout } = artwork.value;
+    const best = fitCamera(layout, size, MARGIN);
+    if (!best || own.value) return best && own.value;
+    const ids = layout.pieces.map((p) => p.id).join();
+    const view = fitted && viewOf(fitted.camera, size);
     const { box } = layout;
     const lost =
       !view ||
@@ -166,21 +173,112 @@ function useCamera(layout: Layout, size: { width: number; height: number }) {
       view.sy(box.y) > size.height - 12 ||
       view.sy(box.y + box.height) < 12 ||
       best.scale > 1.7 * view.scale;
-    if (lost || fitted?.key !== key) {
-      camera = best;
-      if (fitted?.key !== key || lost) setFitted({ camera: best, key });
+    if (lost || fitted?.ids !== ids) fitted = { camera: best, ids };
+    return fitted.camera;
+  }, Object.is);
+}
+
+/** Where the pins stand, with what is to be said of them. */
+function nodesOf({ design, resolved, layout }: Artwork) {
+  const list: { node: string; open: boolean; x: number; y: number; angle: number; label: string }[] = [];
+  const byNode = pinsByNode(design.pieces);
+  const valuesOf = new Map(resolved.pieces.map((p) => [p.id, p.values]));
+  const placedOf = new Map(layout.pieces.map((p) => [p.id, p]));
+  for (const [node, first] of layout.nodes) {
+    const standing = byNode.get(node) ?? [];
+    if (standing.length === 0) continue;
+    // A junction's arms meet in one point; each is taken hold of where its line begins.
+    let at = { ...first, reach: 0 };
+    for (const { piece, pin } of standing) {
+      const values = valuesOf.get(piece.id);
+      const placed = placedOf.get(piece.id)?.pins[pin];
+      const reach = (values && parts.get(piece.kind)?.setbacks?.(values, piece.settings ?? {})[pin]) ?? 0;
+      if (placed && reach > at.reach) at = { ...placed, reach };
     }
+    list.push({
+      node,
+      open: standing.length === 1,
+      x: at.x + at.reach * Math.cos(at.angle),
+      y: at.y + at.reach * Math.sin(at.angle),
+      angle: at.angle,
+      label: nodeLabel(standing),
+    });
   }
-  return { camera: best && camera, setCamera: setOwn, free: own !== undefined };
+  return list;
+}
+
+/** Where the buttons of the pins stand on the screen. */
+function spotsOf(nodes: ReturnType<typeof nodesOf>, view: View, size: Size): ReadonlyMap<string, Spot> {
+  return new Map(
+    nodes.map(({ node, open, angle, ...place }) => {
+      const [x, y] = [view.sx(place.x), view.sy(place.y)];
+      // Joined pins that are not at hand stay out of the way until the pointer or the keyboard comes.
+      const away = open ? 12 : 0;
+      const outside = x < -20 || y < -20 || x > size.width + 20 || y > size.height + 20;
+      return [node, { x: x + away * Math.cos(angle), y: y - away * Math.sin(angle), outside }];
+    }),
+  );
+}
+
+// What is mounted lies on the copper, and ports are seen over all.
+const rank = (p: PlacedPiece) => (p.kind === 'port' ? 2 : p.copper.length === 0 ? 1 : 0);
+
+/** What the picture consists of, whatever its size. */
+function shapeOf(
+  { resolved, layout, design, dim }: Artwork,
+  nodes: ReturnType<typeof nodesOf>,
+  seen: boolean,
+) {
+  const named = new Map(resolved.pieces.map((p) => [p.id, p]));
+  return {
+    seen,
+    dim,
+    empty: design.pieces.length === 0,
+    pieces: [...layout.pieces]
+      .sort((a, b) => rank(a) - rank(b))
+      .map(({ id, kind, copper, body, centre }): PlacedShape => ({
+        id,
+        kind,
+        name: named.get(id)?.name ?? id,
+        number: named.get(id)?.settings.number,
+        copper: copper.length > 0,
+        bodies: body.length,
+        line: centre.length > 1,
+      })),
+    nodes: nodes.map(({ node, open, label }) => ({ node, open, label })),
+  };
 }
 
 /** The artwork of a design, true to scale on its board: what it is grown, pointed at and measured on. */
 export const Copper = memo(function Copper(props: CopperProps) {
-  const { project, design, resolved, layout, selected, hovered, onSelect, onHover, dim } = props;
+  const { artwork, selected, hovered, onSelect, onHover } = props;
   const [box, size] = useSize<HTMLDivElement>();
   const svg = useRef<SVGSVGElement>(null);
-  const { camera, setCamera, free } = useCamera(layout, size);
-  const view = useMemo(() => camera && viewOf(camera, size), [camera, size]);
+  const [own] = useState(() => signal<Camera | undefined>(undefined));
+  const free = useLive(useDerived(() => own.value !== undefined, [own]));
+  const camera = useMemo(() => cameraOf(artwork, own, size), [artwork, own, size]);
+  const view = useDerived(() => camera.value && viewOf(camera.value, size), [camera, size], Object.is);
+  const setCamera = useHandler((next: Camera | undefined) => {
+    own.value = next;
+  });
+  const nodes = useDerived(() => nodesOf(artwork.value), [artwork], Object.is);
+  const spots = useDerived(
+    () => (view.value ? spotsOf(nodes.value, view.value, size) : new Map<string, Spot>()),
+    [nodes, view, size],
+    Object.is,
+  );
+  const places = useDerived(
+    () => new Map(artwork.value.layout.pieces.map((p) => [p.id, p])),
+    [artwork],
+    Object.is,
+  );
+  const shape = useLive(
+    useDerived(() => shapeOf(artwork.value, nodes.value, view.value !== undefined), [artwork, nodes, view]),
+  );
+  const growing = (node: string | undefined) => {
+    const { project, design } = artwork.peek();
+    return nodeCommands(project, design, node, onwards);
+  };
 
   // One menu for all pins: hundreds of them cost nothing but their buttons.
   const [menu, setMenu] = useState<{ node: string; x: number; y: number; opener: HTMLElement }>();
@@ -195,30 +293,38 @@ export const Copper = memo(function Copper(props: CopperProps) {
   });
 
   const zoom = (factor: number, x: number, y: number) => {
-    if (!camera) return;
-    const scale = Math.min(4e6, Math.max(100, camera.scale / factor));
-    const fx = (x - size.width / 2) * (1 / camera.scale - 1 / scale);
-    const fy = (y - size.height / 2) * (1 / camera.scale - 1 / scale);
-    setCamera({ scale, x: camera.x + fx, y: camera.y - fy });
+    const from = camera.peek();
+    if (!from) return;
+    const scale = Math.min(4e6, Math.max(100, from.scale / factor));
+    const fx = (x - size.width / 2) * (1 / from.scale - 1 / scale);
+    const fy = (y - size.height / 2) * (1 / from.scale - 1 / scale);
+    setCamera({ scale, x: from.x + fx, y: from.y - fy });
   };
   const look = usePanZoom<Camera | undefined>({
     svg,
-    drawn: size.width > 0 && view !== undefined,
-    view: camera,
+    drawn: size.width > 0 && shape.seen,
+    view: () => camera.peek(),
     setView: setCamera,
     pan: (from, dx, dy) => from && { ...from, x: from.x - dx / from.scale, y: from.y + dy / from.scale },
     zoom,
     // Pieces, pins and grips have presses of their own.
     holds: (event) =>
-      camera !== undefined && (event.target as Element).closest('[role]') === event.currentTarget,
+      camera.peek() !== undefined && (event.target as Element).closest('[role]') === event.currentTarget,
     onPress: () => onSelect(undefined),
   });
 
-  const chosen = design.pieces.find((p) => p.id === selected);
-  const chosenResolved = resolved.pieces.find((p) => p.id === selected);
-  const chosenPlaced = layout.pieces.find((p) => p.id === selected);
-  const commands = () =>
-    chosen ? pieceCommands(design, chosen.id, chosenResolved?.values?.length?.re, onwards) : [];
+  const chosen = useLive(
+    useDerived(
+      () => artwork.value.design.pieces.find((p) => p.id === selected),
+      [artwork, selected],
+      Object.is,
+    ),
+  );
+  const commands = () => {
+    const { design, resolved } = artwork.peek();
+    const length = resolved.pieces.find((p) => p.id === chosen?.id)?.values?.length?.re;
+    return chosen ? pieceCommands(design, chosen.id, length, onwards) : [];
+  };
   const act = (key: string): boolean => {
     if (!chosen) return false;
     if (key === 'Escape') {
@@ -231,54 +337,26 @@ export const Copper = memo(function Copper(props: CopperProps) {
   };
 
   /** Splits a line where it was pointed at twice. */
-  const splitAt = useHandler((placed: PlacedPiece, clientX: number, clientY: number) => {
-    const piece = design.pieces.find((p) => p.id === placed.id);
-    if (!view || !piece || piece.nodes.length !== 2 || placed.centre.length < 2) return;
+  const splitAt = useHandler((id: string, clientX: number, clientY: number) => {
+    const { design } = artwork.peek();
+    const piece = design.pieces.find((p) => p.id === id);
+    const [placed, seen] = [places.peek().get(id), view.peek()];
+    if (!seen || !placed || !piece || piece.nodes.length !== 2 || placed.centre.length < 2) return;
     const rect = svg.current!.getBoundingClientRect();
     const share = shareAlong(
-      placed.centre.map((p) => ({ x: view.sx(p.x), y: view.sy(p.y) })),
+      placed.centre.map((p) => ({ x: seen.sx(p.x), y: seen.sy(p.y) })),
       clientX - rect.left,
       clientY - rect.top,
     );
-    const split = change(design, `split ${piece.name}`, (d) => splitLine(d, placed.id, share));
+    const split = change(design, `split ${piece.name}`, (d) => splitLine(d, id, share));
     if (split) onSelect(split.piece);
   });
 
-  const nodes = useMemo(() => {
-    const list: { node: string; open: boolean; x: number; y: number; angle: number; label: string }[] = [];
-    const byNode = pinsByNode(design.pieces);
-    const valuesOf = new Map(resolved.pieces.map((p) => [p.id, p.values]));
-    const placedOf = new Map(layout.pieces.map((p) => [p.id, p]));
-    for (const [node, first] of layout.nodes) {
-      const standing = byNode.get(node) ?? [];
-      if (standing.length === 0) continue;
-      // A junction's arms meet in one point; each is taken hold of where its line begins.
-      let at = { ...first, reach: 0 };
-      for (const { piece, pin } of standing) {
-        const values = valuesOf.get(piece.id);
-        const placed = placedOf.get(piece.id)?.pins[pin];
-        const reach = (values && parts.get(piece.kind)?.setbacks?.(values, piece.settings ?? {})[pin]) ?? 0;
-        if (placed && reach > at.reach) at = { ...placed, reach };
-      }
-      list.push({
-        node,
-        open: standing.length === 1,
-        x: at.x + at.reach * Math.cos(at.angle),
-        y: at.y + at.reach * Math.sin(at.angle),
-        angle: at.angle,
-        label: nodeLabel(standing),
-      });
-    }
-    return list;
-  }, [layout, design, resolved]);
-  const openMenu = useHandler((node: string, x: number, y: number, opener: HTMLElement) =>
-    setMenu({ node, x, y: y + 10, opener }),
-  );
-  const resolvedOf = useMemo(() => new Map(resolved.pieces.map((p) => [p.id, p])), [resolved]);
+  const openMenu = useHandler((node: string, opener: HTMLElement) => {
+    const { x, y } = spots.peek().get(node)!;
+    setMenu({ node, x, y: y + 10, opener });
+  });
   const near = new Set(chosen?.nodes ?? []);
-  // What is mounted lies on the copper, and ports are seen over all.
-  const rank = (p: PlacedPiece) => (p.kind === 'port' ? 2 : p.copper.length === 0 ? 1 : 0);
-  const inOrder = [...layout.pieces].sort((a, b) => rank(a) - rank(b));
 
   return (
     <Box
@@ -292,70 +370,52 @@ export const Copper = memo(function Copper(props: CopperProps) {
         if (act(copy ? 'Control c' : key)) event.preventDefault();
       }}
     >
-      {view && (
+      {shape.seen && (
         <svg
           ref={svg}
           width={size.width}
           height={size.height}
           role="group"
           aria-label="copper, to scale"
-          opacity={dim ? 0.4 : 1}
+          opacity={shape.dim ? 0.4 : 1}
           {...look.handlers}
           onDoubleClick={() => setCamera(undefined)}
         >
-          <Outline layout={layout} view={view} margin={26} />
-          {inOrder.map((placed) => (
+          <Ground artwork={artwork} view={view} />
+          {shape.pieces.map((piece) => (
             <Placed
-              key={placed.id}
-              placed={placed}
-              name={resolvedOf.get(placed.id)?.name ?? placed.id}
-              number={resolvedOf.get(placed.id)?.settings.number}
+              key={piece.id}
+              shape={piece}
+              places={places}
               view={view}
-              chosen={placed.id === selected}
-              pointed={placed.id === hovered}
+              chosen={piece.id === selected}
+              pointed={piece.id === hovered}
               onSelect={onSelect}
               onHover={onHover}
               onSplit={splitAt}
             />
           ))}
-          <Openings layout={layout} view={view} />
-          <Labels layout={layout} resolved={resolved} view={view} chosen={selected ?? hovered} />
-          {chosen && chosenResolved && chosenPlaced && (
-            <Handles
-              key={chosen.id}
-              design={design.id}
-              document={chosen}
-              piece={chosenResolved}
-              placed={chosenPlaced}
-              resolved={resolved}
-              view={view}
-            />
-          )}
-          <Planes planes={resolved.planes} layout={layout} view={view} />
+          <Openings artwork={artwork} view={view} />
+          <Labels artwork={artwork} view={view} chosen={selected ?? hovered} />
+          {chosen && <Handles key={chosen.id} artwork={artwork} document={chosen} view={view} />}
+          <Planes artwork={artwork} view={view} />
           <ScaleBar view={view} height={size.height} />
         </svg>
       )}
-      {view &&
-        !dim &&
-        nodes.map(({ node, open, angle, label, ...place }) => {
-          const [x, y] = [view.sx(place.x), view.sy(place.y)];
-          if (x < -20 || y < -20 || x > size.width + 20 || y > size.height + 20) return null;
-          // Joined pins that are not at hand stay out of the way until the pointer or the keyboard comes.
-          const away = open ? 12 : 0;
-          return (
-            <NodeButton
-              key={node}
-              node={node}
-              open={open}
-              label={label}
-              x={x + away * Math.cos(angle)}
-              y={y - away * Math.sin(angle)}
-              faint={!open && !near.has(node)}
-              expanded={menu?.node === node}
-              onOpen={openMenu}
-            />
-          );
-        })}
+      {shape.seen &&
+        !shape.dim &&
+        shape.nodes.map(({ node, open, label }) => (
+          <NodeButton
+            key={node}
+            node={node}
+            open={open}
+            label={label}
+            spots={spots}
+            faint={!open && !near.has(node)}
+            expanded={menu?.node === node}
+            onOpen={openMenu}
+          />
+        ))}
       <MenuTrigger
         isOpen={menu !== undefined}
         onOpenChange={(isOpen) => {
@@ -369,12 +429,14 @@ export const Copper = memo(function Copper(props: CopperProps) {
           ref={anchor}
           excludeFromTabOrder
           aria-label={
-            menu ? `at ${nodeLabel(pinsAtNode(design, menu.node))}` : 'where the menu of a pin opens'
+            menu
+              ? `at ${nodeLabel(pinsAtNode(artwork.peek().design, menu.node))}`
+              : 'where the menu of a pin opens'
           }
           style={{ left: menu?.x ?? 0, top: menu?.y ?? 0 }}
         />
         <Float placement="bottom start">
-          <MenuRows commands={() => (menu ? nodeCommands(project, design, menu.node, onwards) : [])} />
+          <MenuRows commands={() => (menu ? growing(menu.node) : [])} />
         </Float>
       </MenuTrigger>
       {chosen && (
@@ -393,15 +455,15 @@ export const Copper = memo(function Copper(props: CopperProps) {
           <QuietButton onPress={() => setCamera(undefined)}>show all</QuietButton>
         </Bar>
       )}
-      {!view && size.width > 0 && (
+      {!shape.seen && size.width > 0 && (
         <Note>
-          {design.pieces.length === 0 ? (
+          {shape.empty ? (
             <>
               <span>A network is grown from its first port, pin by pin.</span>
               <PrimaryButton
                 autoFocus
                 onPress={() =>
-                  nodeCommands(project, design, undefined, onwards)
+                  growing(undefined)
                     .find((c) => c.id === 'port')
                     ?.run()
                 }
@@ -411,7 +473,7 @@ export const Copper = memo(function Copper(props: CopperProps) {
               <Menu
                 label="or begin with something else ▾"
                 ariaLabel="begin with another part"
-                commands={() => nodeCommands(project, design, undefined, onwards)}
+                commands={() => growing(undefined)}
               />
             </>
           ) : (
@@ -423,23 +485,36 @@ export const Copper = memo(function Copper(props: CopperProps) {
   );
 });
 
+/** Where the button of a pin stands, px. */
+interface Spot {
+  readonly x: number;
+  readonly y: number;
+  readonly outside: boolean;
+}
+
 interface NodeButtonProps {
   readonly node: string;
   readonly open: boolean;
   readonly label: string;
-  readonly x: number;
-  readonly y: number;
+  readonly spots: Live<ReadonlyMap<string, Spot>>;
   /** Not at hand: out of the way until the pointer or the keyboard comes. */
   readonly faint: boolean;
   readonly expanded: boolean;
-  readonly onOpen: (node: string, x: number, y: number, opener: HTMLElement) => void;
+  readonly onOpen: (node: string, opener: HTMLElement) => void;
 }
 
 /** A pin to take hold of; its look stands in the box around all of them. */
 const NodeButton = memo(function NodeButton(props: NodeButtonProps) {
-  const { node, open, label, x, y, faint, expanded, onOpen } = props;
+  const { node, open, label, spots, faint, expanded, onOpen } = props;
+  const button = useRef<HTMLButtonElement>(null);
+  useDrawn(() => {
+    const spot = spots.value.get(node);
+    button.current!.hidden = !spot || spot.outside;
+    if (spot) button.current!.style.transform = `translate(${spot.x}px, ${spot.y}px)`;
+  });
   return (
     <button
+      ref={button}
       type="button"
       className="node"
       data-open={open || undefined}
@@ -447,8 +522,8 @@ const NodeButton = memo(function NodeButton(props: NodeButtonProps) {
       aria-label={`${open ? 'grow at' : 'joint of'} ${label}`}
       aria-haspopup="menu"
       aria-expanded={expanded}
-      style={{ transform: `translate(${x}px, ${y}px)`, opacity: faint ? 0.55 : 1 }}
-      onClick={(event) => onOpen(node, x, y, event.currentTarget)}
+      style={{ opacity: faint ? 0.55 : 1 }}
+      onClick={(event) => onOpen(node, event.currentTarget)}
     >
       <i aria-hidden="true">{open ? '+' : ''}</i>
     </button>
@@ -470,7 +545,18 @@ function shareAlong(path: readonly { x: number; y: number }[], x: number, y: num
   return Math.round(Math.min(0.95, Math.max(0.05, best.at / run)) * 1000) / 1000;
 }
 
-function ScaleBar({ view, height }: { view: View; height: number }) {
+const Ground = memo(function Ground({ artwork, view }: LayerProps) {
+  const at = useLive(view);
+  const { layout } = useLive(artwork);
+  return at && <Outline layout={layout} view={at} margin={26} />;
+});
+
+const ScaleBar = memo(function ScaleBar({
+  view: live,
+  height,
+}: Pick<LayerProps, 'view'> & { height: number }) {
+  const view = useLive(live);
+  if (!view) return null;
   const bar = roundLength(Math.max(1e-6, 90 / view.scale));
   return (
     <g
@@ -488,4 +574,4 @@ function ScaleBar({ view, height }: { view: View; height: number }) {
       </text>
     </g>
   );
-}
+});

@@ -1,11 +1,11 @@
-import { lazy, Suspense, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import styled from 'styled-components';
 import { Link, useParams } from 'react-router';
-import { levels, type LevelId } from '@ditch/core/levels';
 import type { Remark } from '@ditch/core/review';
 import { HelpLine } from '../../controls/help';
-import { useHandler, useStable, useStableList } from '../../controls/stable';
+import { useHandler } from '../../controls/stable';
+import { useDerived, useLive, type Live } from '../../live';
 import { useSession } from '../../store/session';
 import { colour } from '../../theme';
 import { Empty } from '../Empty';
@@ -14,6 +14,7 @@ import { Side, SideScroll } from '../side';
 import { setPreferences, usePreferences } from '../hooks';
 import { Copper } from './Copper';
 import { Board } from './Board';
+import { artworkOf, picturesOf, type Artwork } from './pictures';
 import { Pieces } from './Pieces';
 import { Review } from './Review';
 import { SweepPart } from './SweepPart';
@@ -21,7 +22,7 @@ import { useRetuning } from './retuning';
 import { Values } from './Values';
 import { Response } from './Response';
 import { Stage, type Scene } from './stage';
-import { useWalk } from './walking';
+import { arcActions } from './walking';
 import { Waterline } from './Waterline';
 
 const RetuneDialog = lazy(() => import('./RetuneDialog'));
@@ -122,10 +123,9 @@ export default function DesignView() {
 /** Events after which the page is as the hand left it. */
 const HAND = ['keydown', 'pointerdown', 'pointermove', 'pointerup', 'click', 'wheel'] as const;
 
-/** What the page shows of a design, followed. */
-function useStage(id: string): readonly [Stage, Scene] {
+/** What stands between the session and the page, followed as long as that is open. */
+function useStage(id: string): Stage {
   const [stage] = useState(() => new Stage(id));
-  const scene = useSyncExternalStore(stage.subscribe, stage.get);
   useEffect(() => {
     const close = stage.open();
     // Whatever the hand does next finds the page drawn: a step is never made from a value that is gone.
@@ -138,41 +138,87 @@ function useStage(id: string): readonly [Stage, Scene] {
       close();
     };
   }, [stage]);
-  return [stage, scene];
+  return stage;
 }
 
 /** Milliseconds of rest after which the review looks again: it looks at everything at once. */
 const REST = 220;
 
 /** The review comes after copper and curves: it knows every part's questions, and the first view does not need it. */
-function useReview({ project, design, resolved, layout }: Scene): readonly Remark[] | undefined {
+function useReview(artwork: Live<Artwork>): readonly Remark[] | undefined {
   const [remarks, setRemarks] = useState<readonly Remark[]>();
-  const looked = useRef(false);
   useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let looked = false;
     let gone = false;
-    const timer = setTimeout(
-      () =>
-        void import('@ditch/core/review').then(({ review }) => {
-          if (gone) return;
-          looked.current = true;
-          setRemarks(review(project, design, resolved, layout));
-        }),
-      looked.current ? REST : 0,
-    );
+    const look = () =>
+      void import('@ditch/core/review').then(({ review }) => {
+        if (gone) return;
+        looked = true;
+        const { project, design, resolved, layout } = artwork.peek();
+        const found = review(project, design, resolved, layout);
+        setRemarks((before) => (JSON.stringify(before) === JSON.stringify(found) ? before : found));
+      });
+    const unfollow = artwork.subscribe(() => {
+      clearTimeout(timer);
+      timer = setTimeout(look, looked ? REST : 0);
+    });
     return () => {
       gone = true;
       clearTimeout(timer);
+      unfollow();
     };
-    // Of the project the review looks at nothing that is not in these.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [design, resolved, layout]);
+  }, [artwork]);
   return remarks;
 }
 
+/** What the page as a whole says of a scene, whatever the numbers are. */
+function frameOf({ project, design, resolved, counted, responses }: Scene) {
+  const blocked = !counted || !resolved.sweep;
+  return {
+    blocked,
+    counted: counted !== undefined,
+    empty: design.pieces.length === 0,
+    first: resolved.problems[0]?.message,
+    failure: responses.error?.message,
+    stopped: responses.stopped,
+    busy: responses.progress,
+    // Curves of earlier values are said to be so.
+    late: responses.waiting && responses.results.size > 0,
+    shared: usersOf(project, design.stack, design.id),
+    stack: project.stacks.find((s) => s.id === design.stack),
+    medium: design.medium,
+    sweep: design.sweep,
+    goal: design.goal,
+    knobs: design.strip?.length ?? 0,
+    sweepProblems: resolved.problems.filter((p) => p.place.kind === 'sweep' || p.place.kind === 'goal'),
+    stackProblems: resolved.problems.flatMap((p) =>
+      p.place.kind === 'stack' ? [{ field: p.place.field, message: p.message }] : [],
+    ),
+  };
+}
+
+/** Why there are no curves, or not those of the present values. */
+function troubleOf(
+  { empty, blocked, first, failure, stopped, late }: ReturnType<typeof frameOf>,
+  remarks: readonly Remark[] | undefined,
+): string | undefined {
+  if (empty)
+    return 'There is nothing to respond yet. Set a first port above and grow from it, or make a design by a recipe.';
+  if (blocked)
+    return `The response waits: ${remarks?.find((r) => r.severity === 'error')?.message ?? first ?? 'the design has an error.'}`;
+  if (failure) return `The response could not be computed: ${failure}.`;
+  if (stopped) return 'The computation was stopped; the curves belong to earlier values.';
+  return late ? 'These curves are of earlier values; the new ones are being computed.' : undefined;
+}
+
 function Loaded({ id }: { id: string }) {
-  const [stage, scene] = useStage(id);
-  const { project, design, resolved, layout, counted, responses } = scene;
-  const { sweep } = resolved;
+  const stage = useStage(id);
+  const { scene } = stage;
+  const pictures = useMemo(() => picturesOf(scene, stage.aside), [scene, stage]);
+  const artwork = useMemo(() => artworkOf(scene), [scene]);
+  const frame = useLive(useDerived(() => frameOf(scene.value), [scene]));
+  const stacks = useLive(useDerived(() => scene.value.project.stacks, [scene], Object.is));
   const waterline = usePreferences((p) => p.waterline);
   const [selected, setSelected] = useState<string>();
   const [hovered, setHovered] = useState<string>();
@@ -181,43 +227,13 @@ function Loaded({ id }: { id: string }) {
   const [folded, setFolded] = useState(() => window.innerWidth <= 1100);
   const main = useRef<HTMLDivElement>(null);
   // The state to come back to: as the page was opened, or where the engineer says so.
-  const [start, setStart] = useState(design);
+  const [start, setStart] = useState(() => scene.peek().design);
   // Attempts drawn beside the present state.
   const [beside, setBeside] = useState<readonly string[]>(NONE);
   useEffect(() => stage.look({ hovered, beside }), [stage, hovered, beside]);
-  const remarks = useReview(scene);
-  const planes = useStable(resolved.planes);
-  const sweepProblems = useStable(
-    resolved.problems.filter((p) => p.place.kind === 'sweep' || p.place.kind === 'goal'),
-  );
-  const stackProblems = useStable(
-    resolved.problems.flatMap((p) =>
-      p.place.kind === 'stack' ? [{ field: p.place.field, message: p.message }] : [],
-    ),
-  );
-  // While an entry is wrong the copper of the last right one stays, dimmed, instead of vanishing under the hand.
-  const wrong = resolved.problems.some((p) => ['stack', 'value', 'piece'].includes(p.place.kind));
-  const sound = useRef({ resolved, layout });
-  useEffect(() => {
-    if (!wrong) sound.current = { resolved, layout };
-  });
-  const drawn = wrong ? sound.current : { resolved, layout };
-  const { results } = responses;
-  const answers = useStableList(levels.map((l) => ({ level: l.id, data: results.get(l.id)?.data })));
-  const matchOf = (level: LevelId) => results.get(level)?.match;
-  const besides = useStableList(
-    (design.attempts ?? []).flatMap(({ id, name }) => {
-      const data = beside.includes(id) ? results.get(`attempt:${id}`)?.data : undefined;
-      return data ? [{ id, name, data }] : [];
-    }),
-  );
-  const seen = useStableList(
-    planes.flatMap(({ plot }) =>
-      levels.map((l) => ({ plot, level: l.id, data: results.get(`plane:${plot}:${l.id}`)?.data })),
-    ),
-  );
-  const walk = useWalk(scene, stage.get);
-  const retuning = useRetuning(project, design);
+  const remarks = useReview(artwork);
+  const actions = useMemo(() => arcActions(stage.get), [stage]);
+  const retuning = useRetuning(stage.get);
   const retuneOnly = useMemo(
     () => ({ ...retuning, progress: retuning.aim === 'retune' ? retuning.progress : undefined }),
     [retuning],
@@ -230,28 +246,6 @@ function Loaded({ id }: { id: string }) {
       waterline: Math.min(0.75, Math.max(0.15, (y - rect.top - 22) / (rect.height - 44 - strip))),
     });
   });
-  const stack = project.stacks.find((s) => s.id === design.stack);
-  const shared = usersOf(project, design.stack, design.id);
-  const blocked = !counted || !sweep;
-  const first = resolved.problems[0];
-  const failure = responses.error?.message;
-  const empty = design.pieces.length === 0;
-  const trouble = empty
-    ? 'There is nothing to respond yet. Set a first port above and grow from it, or make a design by a recipe.'
-    : blocked
-      ? `The response waits: ${remarks?.find((r) => r.severity === 'error')?.message ?? first?.message ?? 'the design has an error.'}`
-      : failure
-        ? `The response could not be computed: ${failure}.`
-        : responses.stopped
-          ? 'The computation was stopped; the curves belong to earlier values.'
-          : responses.waiting && results.size > 0
-            ? 'These curves are of earlier values; the new ones are being computed.'
-            : undefined;
-  const waiting = blocked || responses.waiting;
-  const readings = useStableList(
-    levels.map((level) => ({ level, match: waiting ? undefined : matchOf(level.id) })),
-  );
-
   return (
     <Page style={{ gridTemplateColumns: `${folded ? 30 : ledger}px minmax(0, 1fr)` }}>
       {!folded && <Edge width={ledger} />}
@@ -267,27 +261,20 @@ function Loaded({ id }: { id: string }) {
         {!folded && (
           <>
             <SideScroll>
-              <Values design={design} resolved={resolved} />
-              {stack && (
+              <Values scene={scene} />
+              {frame.stack && (
                 <Board
-                  design={design.id}
-                  shared={shared}
-                  medium={design.medium}
-                  stack={stack}
-                  stacks={project.stacks}
-                  problems={stackProblems}
+                  design={id}
+                  shared={frame.shared}
+                  medium={frame.medium}
+                  stack={frame.stack}
+                  stacks={stacks}
+                  problems={frame.stackProblems}
                 />
               )}
-              <SweepPart
-                design={design.id}
-                sweep={design.sweep}
-                goal={design.goal}
-                problems={sweepProblems}
-              />
+              <SweepPart design={id} sweep={frame.sweep} goal={frame.goal} problems={frame.sweepProblems} />
               <Pieces
-                project={project}
-                design={design}
-                resolved={resolved}
+                scene={scene}
                 selected={selected}
                 hovered={hovered}
                 onSelect={setSelected}
@@ -304,52 +291,38 @@ function Loaded({ id }: { id: string }) {
         style={{ gridTemplateRows: `minmax(0, ${waterline}fr) 44px minmax(0, ${1 - waterline}fr) auto` }}
       >
         <Copper
-          project={project}
-          design={design}
-          resolved={drawn.resolved}
-          layout={drawn.layout}
-          dim={drawn.resolved !== resolved}
+          artwork={artwork}
           selected={selected}
           hovered={hovered}
           onSelect={setSelected}
           onHover={setHovered}
         />
         <Waterline
-          readings={readings}
-          retuning={counted ? retuneOnly : undefined}
-          busy={responses.progress}
+          readings={pictures.readings}
+          retuning={frame.counted ? retuneOnly : undefined}
+          busy={frame.busy}
           onStop={stage.responses.stop}
           onDrag={onDrag}
         />
         <Response
-          design={design}
-          resolved={resolved}
-          data={project.data}
-          answers={answers}
-          match={counted && matchOf(counted)}
-          influence={hovered ? results.get('influence')?.data : undefined}
-          beside={besides}
-          seen={seen}
-          walk={walk}
+          pictures={pictures}
+          actions={actions}
           hovered={hovered}
           onHover={setHovered}
-          waiting={waiting}
-          trouble={trouble}
-          onResume={responses.stopped && !blocked ? stage.responses.resume : undefined}
+          trouble={troubleOf(frame, remarks)}
+          onResume={frame.stopped && !frame.blocked ? stage.responses.resume : undefined}
         />
-        <Suspense fallback={<div style={{ height: design.strip?.length ? 74 : 60 }} />}>
+        <Suspense fallback={<div style={{ height: frame.knobs > 0 ? 74 : 60 }} />}>
           <TuningStrip
-            project={project}
-            design={design}
-            resolved={resolved}
+            scene={scene}
             start={start}
             onStart={setStart}
             beside={beside}
             onBeside={setBeside}
-            onMeet={counted && retuning.progress === undefined ? meetLimits : undefined}
+            onMeet={frame.counted && retuning.progress === undefined ? meetLimits : undefined}
             meeting={retuning.aim === 'limits' ? retuning.progress : undefined}
             onStop={retuning.stop}
-            shared={shared}
+            shared={frame.shared}
           />
         </Suspense>
       </Main>

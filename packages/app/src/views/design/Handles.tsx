@@ -4,15 +4,43 @@ import { analyseLine } from '@ditch/core/lines';
 import type { Piece, ResolvedDesign, ResolvedPiece } from '@ditch/core/network';
 import { formatQuantity } from '@ditch/core/units';
 import { behindHand, endMerge, say } from '../../store/session';
+import { useLive } from '../../live';
 import { colour } from '../../theme';
 import { holdFace } from '../edits';
+import type { LayerProps } from './Placed';
 import type { View } from './view';
 
 const LITERAL = /^\s*[+-]?(\d|\.\d)/;
 const typed = (x: number, kind: 'length' | 'angle' | 'impedance') =>
   formatQuantity(x, kind, { typed: true, digits: 5 });
 
-interface HandlesProps {
+interface HandlesProps extends LayerProps {
+  readonly document: Piece;
+}
+
+/** Grips on the selected line: its length at its end, its width at its edge. What is held stays the face that is held. */
+export function Handles({ artwork, document, view: live }: HandlesProps) {
+  const { design: own, resolved, layout } = useLive(artwork);
+  const view = useLive(live);
+  const piece = resolved.pieces.find((p) => p.id === document.id);
+  const placed = layout.pieces.find((p) => p.id === document.id);
+  return (
+    piece &&
+    placed &&
+    view && (
+      <Grips
+        design={own.id}
+        document={document}
+        piece={piece}
+        placed={placed}
+        resolved={resolved}
+        view={view}
+      />
+    )
+  );
+}
+
+interface GripsProps {
   readonly design: string;
   readonly document: Piece;
   readonly piece: ResolvedPiece;
@@ -21,8 +49,7 @@ interface HandlesProps {
   readonly view: View;
 }
 
-/** Grips on the selected line: its length at its end, its width at its edge. What is held stays the face that is held. */
-export function Handles({ design, document, piece, placed, resolved, view }: HandlesProps) {
+function Grips({ design, document, piece, placed, resolved, view }: GripsProps) {
   const drag = useRef<{ x: number; y: number; from: number } | null>(null);
   const [live, setLive] = useState<string>();
   const { values } = piece;

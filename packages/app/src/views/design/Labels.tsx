@@ -1,22 +1,25 @@
-import type { Layout } from '@ditch/core/artwork';
-import type { ResolvedDesign } from '@ditch/core/network';
+import { memo } from 'react';
+import { useDerived, useLive } from '../../live';
 import { colour } from '../../theme';
 import { labelsOf, LINE_HEIGHT } from './labelling';
-import type { View } from './view';
+import type { LayerProps } from './Placed';
+import { fine } from './view';
 
-interface LabelProps {
-  readonly layout: Layout;
-  readonly resolved: ResolvedDesign;
-  readonly view: View;
-  /** Piece whose label is written in full. */
-  readonly chosen: string | undefined;
-}
-
-/** What stands beside the copper. */
-export function Labels({ layout, resolved, view, chosen }: LabelProps) {
+/** What stands beside the copper. @param props.chosen piece whose label is written in full */
+export const Labels = memo(function Labels({
+  artwork,
+  view,
+  chosen,
+}: LayerProps & { readonly chosen: string | undefined }) {
+  const labels = useLive(
+    useDerived(() => {
+      const { layout, resolved } = artwork.value;
+      return view.value ? labelsOf(layout, resolved, view.value, chosen) : [];
+    }, [artwork, view, chosen]),
+  );
   return (
     <g pointerEvents="none" fontSize={11}>
-      {labelsOf(layout, resolved, view, chosen).map(({ id, lines, full, anchor, x, top }) => (
+      {labels.map(({ id, lines, full, anchor, x, top }) => (
         <text
           key={id}
           textAnchor={anchor}
@@ -27,7 +30,7 @@ export function Labels({ layout, resolved, view, chosen }: LabelProps) {
           fontWeight={full ? 600 : 400}
         >
           {lines.map((line, i) => (
-            <tspan key={line} x={x} y={top + LINE_HEIGHT * i}>
+            <tspan key={i} x={fine(x)} y={fine(top + LINE_HEIGHT * i)}>
               {line}
             </tspan>
           ))}
@@ -35,4 +38,4 @@ export function Labels({ layout, resolved, view, chosen }: LabelProps) {
       ))}
     </g>
   );
-}
+});

@@ -1,14 +1,15 @@
-import { memo, useMemo, useState } from 'react';
+import { memo, useState } from 'react';
 import styled from 'styled-components';
 import { levelById, levels, type Level } from '@ditch/core/levels';
-import type { Design, ResolvedDesign } from '@ditch/core/network';
 import { decibels, degrees, entryOf, impedanceOf, interpolate, vswr, type SData } from '@ditch/core/results';
 import { formatImpedance, formatNumber, formatQuantity, formatVswr } from '@ditch/core/units';
 import { Menu, TextButton } from '../../controls/basics';
 import { QuantityInput } from '../../controls/QuantityInput';
 import { useHandler } from '../../controls/stable';
+import { useDerived, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import { moveMarker, removeMarker } from '../edits';
+import type { Pictures } from './pictures';
 import type { Source } from './plots';
 
 const Strip = styled.div`
@@ -37,6 +38,13 @@ const Strip = styled.div`
     height: 27px;
     text-align: right;
     white-space: nowrap;
+  }
+  /* A number that changes is laid out by itself. */
+  td > span {
+    display: block;
+    contain: strict;
+    height: 27px;
+    line-height: 27px;
   }
   @container work (max-width: 800px) {
     td,
@@ -80,48 +88,58 @@ function entriesOf(sources: readonly Source[]): Curve[] {
   });
 }
 
-interface StripProps {
-  readonly design: Design;
-  readonly resolved: ResolvedDesign;
-  readonly waiting: boolean;
-  readonly sources: readonly Source[];
-}
-
 /** The markers in numbers, a row each; the rows read a curve and the same one at the level below it. */
-export function MarkerStrip({ design, resolved, waiting, sources }: StripProps) {
-  const curves = useMemo(() => entriesOf(sources), [sources]);
+export const MarkerStrip = memo(function MarkerStrip({ pictures }: { pictures: Pictures }) {
+  const { scene, sources } = pictures;
   const [chosen, setChosen] = useState<string>();
-  const curve = curves.find((c) => c.id === chosen) ?? curves[0];
-  const lower = levels.findLast((l) => curve && l.fidelity < curve.level.fidelity) ?? levels[0];
-  const below = curves.find((c) => c.level === lower && c.i === curve?.i && c.j === curve?.j);
+  const read = useDerived(
+    () => {
+      const curves = entriesOf(sources.value);
+      const curve = curves.find((c) => c.id === chosen) ?? curves[0];
+      const lower = levels.findLast((l) => curve && l.fidelity < curve.level.fidelity) ?? levels[0];
+      const below = curves.find((c) => c.level === lower && c.i === curve?.i && c.j === curve?.j);
+      return { curves, curve, below, lower };
+    },
+    [sources, chosen],
+    Object.is,
+  );
+  const head = useLive(
+    useDerived(() => {
+      const { curves, curve, lower } = read.value;
+      return { label: curve?.label ?? '', below: lower.name, choice: curves.length > 1 };
+    }, [read]),
+  );
   const choices = useHandler(() =>
-    curves.map((c) => ({ id: c.id, label: c.label, run: () => setChosen(c.id) })),
+    read.peek().curves.map((c) => ({ id: c.id, label: c.label, run: () => setChosen(c.id) })),
+  );
+  const design = scene.peek().design.id;
+  const { markers, mixed } = useLive(
+    useDerived(
+      () => ({
+        markers: scene.value.design.markers.map(({ id, freq }) => ({
+          id,
+          text: freq,
+          problem: scene.value.resolved.problems.find((p) => p.place.kind === 'marker' && p.place.id === id)
+            ?.message,
+        })),
+        mixed: scene.value.design.pieces.some((p) => p.settings?.data),
+      }),
+      [scene],
+    ),
   );
   return (
     <Strip role="region" aria-label="Markers" tabIndex={0}>
       <table>
-        <Head
-          label={curve?.label ?? ''}
-          below={lower.name}
-          choices={curves.length > 1 ? choices : undefined}
-        />
+        <Head label={head.label} below={head.below} choices={head.choice ? choices : undefined} />
         <tbody>
-          {design.markers.map((marker) => (
-            <MarkerRow
-              key={marker.id}
-              design={design.id}
-              id={marker.id}
-              text={marker.freq}
-              at={resolved.markers.find((m) => m.id === marker.id)?.freq}
-              problem={
-                resolved.problems.find((p) => p.place.kind === 'marker' && p.place.id === marker.id)?.message
-              }
-              waiting={waiting}
-              curve={curve}
-              below={below}
-            />
+          {markers.map((marker) => (
+            <tr key={marker.id}>
+              <MarkerPlace design={design} {...marker} />
+              <Cells id={marker.id} pictures={pictures} read={read} />
+              <MarkerRemove design={design} id={marker.id} text={marker.text} />
+            </tr>
           ))}
-          {design.pieces.some((p) => p.settings?.data) && (
+          {mixed && (
             <tr>
               <td colSpan={7} style={{ color: colour('quiet'), fontSize: 11 }}>
                 The data this design works with is read between its samples; all else is computed at the
@@ -129,7 +147,7 @@ export function MarkerStrip({ design, resolved, waiting, sources }: StripProps) 
               </td>
             </tr>
           )}
-          {design.markers.length === 0 && (
+          {markers.length === 0 && (
             <tr>
               <td colSpan={7} style={{ color: colour('quiet') }}>
                 No markers. Press M in the chart to set one at the cursor.
@@ -140,7 +158,7 @@ export function MarkerStrip({ design, resolved, waiting, sources }: StripProps) 
       </table>
     </Strip>
   );
-}
+});
 
 const Head = memo(function Head({
   label,
@@ -181,60 +199,74 @@ const level = (x: { re: number; im: number } | undefined): string => {
   return dB < -200 ? 'below \u2212200' : formatNumber(Math.round(dB * 1e6) / 1e6);
 };
 
-interface MarkerRowProps {
-  readonly design: string;
-  readonly id: string;
-  readonly text: string;
-  /** Where it stands, Hz. */
-  readonly at: number | undefined;
-  readonly problem: string | undefined;
-  readonly waiting: boolean;
-  readonly curve: Curve | undefined;
-  readonly below: Curve | undefined;
-}
-
-const MarkerRow = memo(function MarkerRow(props: MarkerRowProps) {
-  const { design, id, text, at, problem, waiting, curve, below } = props;
+/** What is read at a marker: a text for each column, or one for all. */
+function readingsAt(
+  at: number | undefined,
+  { curve, below }: Read,
+  waiting: boolean,
+): readonly string[] | string {
   const inside =
     !waiting &&
     curve &&
     at !== undefined &&
     at >= curve.data.freq[0] &&
     at <= curve.data.freq[curve.data.freq.length - 1];
+  if (at !== undefined && !inside && !waiting)
+    return `${formatQuantity(at, 'frequency', { digits: 5 })} lies outside the sweep`;
   const s = inside ? interpolate(entryOf(curve.data, curve.i, curve.j), at) : undefined;
   const si = inside && below ? interpolate(entryOf(below.data, below.i, below.j), at) : undefined;
   const z = s && curve?.i === curve?.j ? impedanceOf(s.re, s.im, curve!.data.z0[curve!.i]) : undefined;
-  return (
-    <tr>
-      <MarkerPlace design={design} id={id} text={text} problem={problem} />
-      {at !== undefined && !inside && !waiting ? (
-        <td colSpan={5} style={{ color: colour('quiet') }}>
-          {formatQuantity(at, 'frequency', { digits: 5 })} lies outside the sweep
-        </td>
-      ) : (
-        <>
-          <td>{level(s)}</td>
-          <td>{level(si)}</td>
-          <td>
-            {s
-              ? `${formatNumber(Math.hypot(s.re, s.im))} ∠ ${formatNumber(Math.round(degrees(s.re, s.im) * 1e3) / 1e3)}°`
-              : '\u2013'}
-          </td>
-          <td>{s && z ? formatVswr(vswr(s.re, s.im)) : '\u2013'}</td>
-          <td>{z ? formatImpedance(z) : '\u2013'}</td>
-        </>
-      )}
-      <MarkerRemove design={design} id={id} text={text} />
-    </tr>
+  return [
+    level(s),
+    level(si),
+    s
+      ? `${formatNumber(Math.hypot(s.re, s.im))} ∠ ${formatNumber(Math.round(degrees(s.re, s.im) * 1e3) / 1e3)}°`
+      : '\u2013',
+    s && z ? formatVswr(vswr(s.re, s.im)) : '\u2013',
+    z ? formatImpedance(z) : '\u2013',
+  ];
+}
+
+interface Read {
+  readonly curve: Curve | undefined;
+  readonly below: Curve | undefined;
+}
+
+interface CellsProps {
+  readonly id: string;
+  readonly pictures: Pictures;
+  readonly read: Live<Read>;
+}
+
+const Cells = memo(function Cells({ id, pictures: { scene, waiting }, read }: CellsProps) {
+  const texts = useLive(
+    useDerived(
+      () =>
+        readingsAt(scene.value.resolved.markers.find((m) => m.id === id)?.freq, read.value, waiting.value),
+      [id, scene, waiting, read],
+    ),
+  );
+  return typeof texts === 'string' ? (
+    <td colSpan={5} style={{ color: colour('quiet') }}>
+      {texts}
+    </td>
+  ) : (
+    texts.map((text, i) => (
+      <td key={i}>
+        <span>{text}</span>
+      </td>
+    ))
   );
 });
 
-const MarkerPlace = memo(function MarkerPlace({
-  design,
-  id,
-  text,
-  problem,
-}: Pick<MarkerRowProps, 'design' | 'id' | 'text' | 'problem'>) {
+interface MarkerProps {
+  readonly design: string;
+  readonly id: string;
+  readonly text: string;
+  readonly problem?: string;
+}
+
+const MarkerPlace = memo(function MarkerPlace({ design, id, text, problem }: MarkerProps) {
   return (
     <td>
       <QuantityInput
@@ -249,11 +281,7 @@ const MarkerPlace = memo(function MarkerPlace({
   );
 });
 
-const MarkerRemove = memo(function MarkerRemove({
-  design,
-  id,
-  text,
-}: Pick<MarkerRowProps, 'design' | 'id' | 'text'>) {
+const MarkerRemove = memo(function MarkerRemove({ design, id, text }: MarkerProps) {
   return (
     <td>
       <TextButton aria-label={`Remove marker ${text}`} onPress={() => removeMarker(design, id)}>

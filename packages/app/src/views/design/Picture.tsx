@@ -12,6 +12,7 @@ export const PictureBox = styled.div`
   height: 100%;
   min-height: 0;
   overflow: hidden;
+  contain: strict;
   svg {
     position: absolute;
     inset: 0;

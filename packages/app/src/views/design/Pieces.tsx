@@ -1,7 +1,7 @@
-import { Part, sameContent } from './ledgerParts';
+import { Part } from './ledgerParts';
 import { memo, useEffect, useRef } from 'react';
 import styled from 'styled-components';
-import type { Design, Piece, Project, ResolvedDesign, ResolvedPiece } from '@ditch/core/network';
+import type { Piece, ResolvedPiece } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
 import { movable } from '@ditch/core/studies';
 import { sideHeld, type Side } from '@ditch/core/grow';
@@ -11,9 +11,11 @@ import { useHandler } from '../../controls/stable';
 import { helpHandlers } from '../../controls/help';
 import { NameInput } from '../../controls/NameInput';
 import { ErrorText } from '../../controls/QuantityInput';
+import { sameEntries, useDerived, useDrawn, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import { hold, holdFace, markPiece, namesOf, releaseFace, renamePiece, setSetting } from '../edits';
 import { FaceEditor, shownValue } from '../FaceEditor';
+import type { Scene } from './stage';
 
 /** Rows are plain elements under one style: a hundred of them are drawn again while a value is tuned. */
 const List = styled(Part)`
@@ -51,20 +53,21 @@ const List = styled(Part)`
   .title {
     overflow-wrap: anywhere;
   }
-  .cell {
-    display: flex;
-    flex-direction: column;
-    align-items: flex-end;
-  }
+  /* A number that changes is laid out by itself. */
   .face {
+    display: block;
+    contain: strict;
+    height: 1.3em;
     color: ${colour('quiet')};
+    text-align: right;
     white-space: nowrap;
   }
   .face[data-held] {
     color: ${colour('ink')};
     font-weight: 600;
   }
-  .face i {
+  .face[data-held]::before {
+    content: '';
     display: inline-block;
     width: 5px;
     height: 5px;
@@ -112,35 +115,63 @@ const RETUNE_CHOICES = [
 ];
 
 interface PiecesProps {
-  readonly project: Project;
-  readonly design: Design;
-  readonly resolved: ResolvedDesign;
+  readonly scene: Live<Scene>;
   readonly selected?: string;
   readonly hovered?: string;
   readonly onSelect: (id: string | undefined) => void;
   readonly onHover: (id: string | undefined) => void;
 }
 
-function PieceFaces({ piece }: { piece: ResolvedPiece }) {
-  const definition = parts.get(piece.kind);
+/** A piece of the ledger, whatever its values. */
+interface Row {
+  readonly document: Piece;
+  readonly errors: Readonly<Record<string, string>>;
+  readonly dataName: string | undefined;
+}
+
+/** The errors of pieces by face, the same object as long as they are the same. */
+function errorsOf({ resolved }: Scene): ReadonlyMap<string, Readonly<Record<string, string>>> {
+  const wrong = new Map<string, Record<string, string>>();
+  for (const { place, message } of resolved.problems)
+    if (place.kind === 'piece') wrong.set(place.piece, { ...wrong.get(place.piece), [place.face]: message });
+  return wrong;
+}
+
+/** Pieces worked out, by id, with the width of the widest line, to which the little pictures are scaled. */
+interface Worth {
+  readonly pieces: ReadonlyMap<string, ResolvedPiece>;
+  readonly widest: number;
+}
+
+function Faces({ document, worth }: { document: Piece; worth: Live<Worth> }) {
+  const cells = useRef<HTMLElement[]>([]);
+  const definition = parts.get(document.kind);
+  const isHeld = (face: string) => document.held[face] !== undefined;
   const required = definition?.properties.some((p) => p.otherwise === undefined);
+  // What may be left out stands in the open row, unless it is all there is.
+  const faces = (definition?.properties ?? []).flatMap((p) =>
+    p.otherwise === undefined || (!required && isHeld(p.faces[0].name)) ? p.faces : [],
+  );
+  useDrawn(() => {
+    const values = worth.value.pieces.get(document.id)?.values;
+    faces.forEach((face, i) => {
+      const cell = cells.current[i];
+      const text = shownValue(values?.[face.name], face);
+      if (cell && cell.textContent !== text) cell.textContent = text;
+    });
+  });
   const column = (side: 'electrical' | 'physical') =>
-    definition?.properties.flatMap((property) =>
-      // What may be left out stands in the open row, unless it is all there is.
-      (property.otherwise === undefined || (!required && piece.held.includes(property.faces[0].name))
-        ? property.faces
-        : []
-      )
-        .filter((f) => f.side === side)
-        .map((face) => {
-          const isHeld = piece.held.includes(face.name);
-          return (
-            <span key={face.name} className="face" data-held={isHeld || undefined}>
-              {isHeld && <i title="held" />}
-              {shownValue(piece.values?.[face.name], face)}
-            </span>
-          );
-        }),
+    faces.map((face, i) =>
+      face.side !== side ? null : (
+        <span
+          key={face.name}
+          ref={(cell) => {
+            if (cell) cells.current[i] = cell;
+          }}
+          className="face"
+          data-held={isHeld(face.name) || undefined}
+        />
+      ),
     );
   return (
     <>
@@ -150,44 +181,58 @@ function PieceFaces({ piece }: { piece: ResolvedPiece }) {
   );
 }
 
-export const Pieces = memo(function Pieces({
-  design,
-  resolved,
-  project,
-  selected,
-  hovered,
-  onSelect,
-  onHover,
-}: PiecesProps) {
+export const Pieces = memo(function Pieces({ scene, selected, hovered, onSelect, onHover }: PiecesProps) {
   const list = useRef<HTMLElement>(null);
   useEffect(() => {
     if (selected)
       list.current?.querySelector(`[data-piece="${selected}"]`)?.scrollIntoView({ block: 'nearest' });
   }, [selected]);
-  const documents = new Map(design.pieces.map((p) => [p.id, p]));
-  const wrong = new Map<string, Record<string, string>>();
-  for (const { place, message } of resolved.problems)
-    if (place.kind === 'piece') wrong.set(place.piece, { ...wrong.get(place.piece), [place.face]: message });
-  const widest = Math.max(1e-9, ...resolved.pieces.map((p) => p.values?.width?.re ?? 0));
+  const wrong = useDerived(() => [...errorsOf(scene.value)], [scene]);
+  const rows = useLive(
+    useDerived(
+      () => {
+        const { design, project } = scene.value;
+        const errors = new Map(wrong.value);
+        return design.pieces.map((document): Row => ({
+          document,
+          errors: errors.get(document.id) ?? NONE,
+          dataName: project.data.find((d) => d.id === document.settings?.data)?.name,
+        }));
+      },
+      [scene, wrong],
+      sameEntries,
+    ),
+  );
+  const worth = useDerived(
+    (): Worth => {
+      const { pieces } = scene.value.resolved;
+      return {
+        pieces: new Map(pieces.map((p) => [p.id, p])),
+        widest: Math.max(1e-9, ...pieces.map((p) => p.values?.width?.re ?? 0)),
+      };
+    },
+    [scene],
+    Object.is,
+  );
+  const { id } = scene.peek().design;
   return (
     <List ref={list} aria-label="Ledger of pieces" style={{ borderBottom: 0 }}>
       <SectionTitle>
         Ledger <span style={{ letterSpacing: '0.04em' }}>Electrical · physical</span>
       </SectionTitle>
-      <Holding design={design} resolved={resolved} />
-      <Chunks items={resolved.pieces} row={42} wanted={(piece) => piece.id === selected}>
-        {(piece) => (
+      <Holding scene={scene} />
+      <Chunks items={rows} row={42} wanted={({ document }) => document.id === selected}>
+        {({ document, errors, dataName }) => (
           <PieceRow
-            key={piece.id}
-            design={design.id}
-            piece={piece}
-            document={documents.get(piece.id)!}
-            errors={wrong.get(piece.id) ?? NONE}
-            widest={widest}
-            dataName={project.data.find((d) => d.id === piece.settings.data)?.name}
-            f0={resolved.f0}
-            isOpen={selected === piece.id}
-            isHovered={hovered === piece.id}
+            key={document.id}
+            scene={scene}
+            design={id}
+            document={document}
+            errors={errors}
+            worth={worth}
+            dataName={dataName}
+            isOpen={selected === document.id}
+            isHovered={hovered === document.id}
             onSelect={onSelect}
             onHover={onHover}
           />
@@ -200,9 +245,9 @@ export const Pieces = memo(function Pieces({
 const NONE: Readonly<Record<string, string>> = {};
 
 /** Which side the design holds, and the way to hold the other: what stays when the board changes. */
-function Holding({ design, resolved }: { design: Design; resolved: ResolvedDesign }) {
-  const side = sideHeld(design);
-  const now = useHandler((next: Side) => hold(design, resolved, next));
+function Holding({ scene }: { scene: Live<Scene> }) {
+  const side = useLive(useDerived(() => sideHeld(scene.value.design), [scene]));
+  const now = useHandler((next: Side) => hold(scene.peek().design, scene.peek().resolved, next));
   return side === undefined ? null : <HoldingLine side={side} onHold={now} />;
 }
 
@@ -236,15 +281,10 @@ const HoldingLine = memo(function HoldingLine({
   );
 });
 
-interface PieceRowProps {
+interface PieceRowProps extends Row {
+  readonly scene: Live<Scene>;
   readonly design: string;
-  readonly piece: ResolvedPiece;
-  readonly document: Piece;
-  readonly errors: Readonly<Record<string, string>>;
-  /** Width of the widest line, to which the little pictures are scaled. */
-  readonly widest: number;
-  readonly dataName: string | undefined;
-  readonly f0: number | undefined;
+  readonly worth: Live<Worth>;
   readonly isOpen: boolean;
   readonly isHovered: boolean;
   readonly onSelect: (id: string | undefined) => void;
@@ -252,62 +292,76 @@ interface PieceRowProps {
 }
 
 /** What a piece is, where its name does not say so already. */
-function kindOf(piece: ResolvedPiece): string {
+function kindOf(piece: Piece): string {
   const kind =
-    piece.kind === 'port' ? `port ${piece.settings.number}` : (parts.get(piece.kind)?.name ?? piece.kind);
+    piece.kind === 'port' ? `port ${piece.settings?.number}` : (parts.get(piece.kind)?.name ?? piece.kind);
   return kind === piece.name ? '' : kind;
 }
 
+/** A little picture of a piece: how wide it is among the others, or what else it is. */
+function Sign({ document, worth }: { document: Piece; worth: Live<Worth> }) {
+  const definition = parts.get(document.kind);
+  const bar = useRef<SVGRectElement>(null);
+  useDrawn(() => {
+    const { pieces, widest } = worth.value;
+    const width = pieces.get(document.id)?.values?.width?.re ?? 0;
+    const height = Math.round(10 * Math.max(2, 14 * (width / widest))) / 10;
+    bar.current?.setAttribute('y', String(8 - height / 2));
+    bar.current?.setAttribute('height', String(height));
+  });
+  const wide = useLive(
+    useDerived(() => worth.value.pieces.get(document.id)?.values?.width !== undefined, [worth, document.id]),
+  );
+  return (
+    <svg width="22" height="16" aria-hidden="true">
+      {wide ? (
+        <rect ref={bar} width="22" fill={colour('copper')} />
+      ) : document.kind === 'port' ? (
+        <circle cx="11" cy="8" r="5" fill="none" stroke={colour('water')} strokeWidth="2" />
+      ) : (
+        <rect
+          x="3"
+          y="2"
+          width="16"
+          height="12"
+          fill="none"
+          stroke={colour('quiet')}
+          strokeDasharray={definition?.impedance ? '3 2' : undefined}
+        />
+      )}
+    </svg>
+  );
+}
+
 const PieceRow = memo(function PieceRow(props: PieceRowProps) {
-  const { design, piece, document, errors, widest, dataName, f0, isOpen, isHovered, onSelect, onHover } =
-    props;
-  const definition = parts.get(piece.kind);
-  const width = piece.values?.width?.re;
+  const { scene, design, document, errors, worth, dataName, isOpen, isHovered, onSelect, onHover } = props;
+  const { id, name } = document;
+  const definition = parts.get(document.kind);
   const adjustable = definition?.properties.some((p) => p.adjusts);
+  const kind = kindOf(document);
   return (
     <div
       className="row"
-      data-piece={piece.id}
+      data-piece={id}
       data-selected={isOpen || undefined}
       data-hovered={isHovered || undefined}
-      onPointerEnter={() => onHover(piece.id)}
+      onPointerEnter={() => onHover(id)}
       onPointerLeave={() => onHover(undefined)}
     >
       <button
         className="head"
         type="button"
-        aria-label={`${piece.name}${kindOf(piece) === '' ? '' : `, ${kindOf(piece)}`}, in the ledger`}
+        aria-label={`${name}${kind === '' ? '' : `, ${kind}`}, in the ledger`}
         aria-expanded={isOpen}
-        onClick={() => onSelect(isOpen ? undefined : piece.id)}
+        onClick={() => onSelect(isOpen ? undefined : id)}
       >
-        <svg width="22" height="16" aria-hidden="true">
-          {width !== undefined ? (
-            <rect
-              y={8 - Math.max(1, 7 * (width / widest))}
-              width="22"
-              height={Math.max(2, 14 * (width / widest))}
-              fill={colour('copper')}
-            />
-          ) : piece.kind === 'port' ? (
-            <circle cx="11" cy="8" r="5" fill="none" stroke={colour('water')} strokeWidth="2" />
-          ) : (
-            <rect
-              x="3"
-              y="2"
-              width="16"
-              height="12"
-              fill="none"
-              stroke={colour('quiet')}
-              strokeDasharray={definition?.impedance ? '3 2' : undefined}
-            />
-          )}
-        </svg>
+        <Sign document={document} worth={worth} />
         <span className="title">
-          {piece.name}
+          {name}
           <br />
           <small>
-            {kindOf(piece)}
-            {adjustable && !movable(document) && (kindOf(piece) === '' ? '' : ' · ') + 'not retuned'}
+            {kind}
+            {adjustable && !movable(document) && (kind === '' ? '' : ' · ') + 'not retuned'}
           </small>
         </span>
         {dataName !== undefined ? (
@@ -317,7 +371,7 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
             {dataName}
           </Quiet>
         ) : (
-          <PieceFaces piece={piece} />
+          <Faces document={document} worth={worth} />
         )}
       </button>
       {Object.keys(errors).length > 0 && !isOpen && (
@@ -329,33 +383,24 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
         <Editor>
           <Named>
             <NameInput
-              label={`name of ${piece.name}`}
-              value={piece.name}
-              onChange={(name) => renamePiece(design, piece.id, name)}
+              label={`name of ${name}`}
+              value={name}
+              onChange={(next) => renamePiece(design, id, next)}
             />
           </Named>
           {definition.choices?.map((choice) => (
             <Chosen key={choice.name} {...helpHandlers(choice.label, choice.help)}>
               <span>{choice.label}</span>
               <Segments
-                label={`${piece.name}: ${choice.label.toLowerCase()}`}
-                value={piece.settings[choice.name] ?? choice.options[0].id}
+                label={`${name}: ${choice.label.toLowerCase()}`}
+                value={document.settings?.[choice.name] ?? choice.options[0].id}
                 choices={choice.options}
-                onChange={(id) => setSetting(design, document, choice.name, id)}
+                onChange={(option) => setSetting(design, document, choice.name, option)}
               />
             </Chosen>
           ))}
           {definition.properties.length > 0 && dataName === undefined ? (
-            <FaceEditor
-              properties={definition.properties}
-              held={document.held}
-              values={piece.values}
-              errors={errors}
-              owner={piece.name}
-              known={() => namesOf(design)}
-              onHold={(face, text, others) => holdFace(design, document, face, text, others, f0)}
-              onRelease={(face) => releaseFace(design, document, face)}
-            />
+            <OwnFaces scene={scene} document={document} errors={errors} />
           ) : (
             <Quiet>{definition.about}</Quiet>
           )}
@@ -363,10 +408,12 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
             <Chosen {...helpHandlers('Retune', RETUNE_HELP)}>
               <span>Retune</span>
               <Segments
-                label={`${piece.name}: whether retuning moves it`}
+                label={`${name}: whether retuning moves it`}
                 value={movable(document) ? 'move' : 'stay'}
                 choices={RETUNE_CHOICES}
-                onChange={(id) => markPiece(design, document, { retune: id === 'stay' ? 'stay' : 'move' })}
+                onChange={(choice) =>
+                  markPiece(design, document, { retune: choice === 'stay' ? 'stay' : 'move' })
+                }
               />
             </Chosen>
           )}
@@ -375,4 +422,27 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
       )}
     </div>
   );
-}, sameContent);
+});
+
+/** The fields of an open piece, following its values. */
+function OwnFaces({ scene, document, errors }: Pick<PieceRowProps, 'scene' | 'document' | 'errors'>) {
+  const values = useLive(
+    useDerived(
+      () => scene.value.resolved.pieces.find((p) => p.id === document.id)?.values,
+      [scene, document.id],
+    ),
+  );
+  const { id } = scene.peek().design;
+  return (
+    <FaceEditor
+      properties={parts.get(document.kind)!.properties}
+      held={document.held}
+      values={values}
+      errors={errors}
+      owner={document.name}
+      known={() => namesOf(id)}
+      onHold={(face, text, others) => holdFace(id, document, face, text, others, scene.peek().resolved.f0)}
+      onRelease={(face) => releaseFace(id, document, face)}
+    />
+  );
+}

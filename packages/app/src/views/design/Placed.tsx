@@ -1,86 +1,131 @@
-import { memo } from 'react';
-import type { Layout, PlacedPiece } from '@ditch/core/artwork';
+import { memo, useRef } from 'react';
+import type { PlacedPiece } from '@ditch/core/artwork';
 import { parts } from '@ditch/core/parts';
 import { formatQuantity } from '@ditch/core/units';
+import { useDerived, useDrawn, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
+import type { Artwork } from './pictures';
 import { pathOf, pointsOf, type View } from './view';
 
-interface PlacedProps {
-  readonly placed: PlacedPiece;
+/** What the layers of the picture are drawn from. */
+export interface LayerProps {
+  readonly artwork: Live<Artwork>;
+  readonly view: Live<View | undefined>;
+}
+
+/** What a piece consists of on the picture, whatever its size. */
+export interface PlacedShape {
+  readonly id: string;
+  readonly kind: string;
   readonly name: string;
   readonly number: string | undefined;
-  readonly view: View;
+  /** Whether it has copper, how many bodies, and a line through its middle. */
+  readonly copper: boolean;
+  readonly bodies: number;
+  readonly line: boolean;
+}
+
+interface PlacedProps {
+  readonly shape: PlacedShape;
+  readonly places: Live<ReadonlyMap<string, PlacedPiece>>;
+  readonly view: LayerProps['view'];
   readonly chosen: boolean;
   readonly pointed: boolean;
   readonly onSelect: (id: string | undefined) => void;
   readonly onHover: (id: string | undefined) => void;
-  readonly onSplit: (placed: PlacedPiece, clientX: number, clientY: number) => void;
+  readonly onSplit: (id: string, clientX: number, clientY: number) => void;
 }
 
-/** One piece: its copper, its body, its port. */
-export const Placed = memo(function Placed({
-  placed,
-  name,
-  number,
-  view,
-  chosen,
-  pointed,
-  onSelect,
-  onHover,
-  onSplit,
-}: PlacedProps) {
+function write(element: Element, name: string, text: string): void {
+  if (element.getAttribute(name) !== text) element.setAttribute(name, text);
+}
+
+/** How the elements of a piece are drawn, by what they are. */
+const DRAW: Readonly<
+  Record<string, (element: Element, placed: PlacedPiece, view: View, index: number) => void>
+> = {
+  copper: (element, { copper }, view) => write(element, 'd', pathOf(view, copper)),
+  centre: (element, { centre }, view) => write(element, 'points', pointsOf(view, centre)),
+  body: (element, { body }, view, index) =>
+    body[index] && write(element, 'points', pointsOf(view, body[index])),
+  /** One at each pin, where it is and across its direction. */
+  plane: (element, { pins }, view, index) => {
+    const { x, y, angle } = pins[index];
+    write(element, 'transform', `translate(${view.sx(x)} ${view.sy(y)}) rotate(${(-angle * 180) / Math.PI})`);
+  },
+  pin: (element, { pins: [{ x, y }] }, view) =>
+    write(element, 'transform', `translate(${view.sx(x)} ${view.sy(y)})`),
+  number: (element, { pins: [{ angle }] }) => {
+    write(element, 'x', String(-15 * Math.cos(angle)));
+    write(element, 'y', String(15 * Math.sin(angle)));
+  },
+};
+
+/** One piece: its copper, its body, its port. Its outlines are drawn without a rendering. */
+export const Placed = memo(function Placed(props: PlacedProps) {
+  const { shape, places, view, chosen, pointed, onSelect, onHover, onSplit } = props;
+  const { id, kind, name, number } = shape;
+  const group = useRef<SVGGElement>(null);
+  useDrawn(() => {
+    const placed = places.value.get(id);
+    if (!placed || !view.value) return;
+    for (const element of group.current!.querySelectorAll<SVGElement>('[data-draw]')) {
+      const { draw, index } = element.dataset;
+      DRAW[draw!](element, placed, view.value, Number(index ?? 0));
+    }
+  });
   const here = chosen || pointed;
-  const pin = placed.pins[0];
   const copper = colour(here ? 'copperHand' : 'copper');
   return (
     <g
+      ref={group}
       role="button"
       tabIndex={0}
       aria-label={name}
       aria-pressed={chosen}
       onClick={(event) => {
         event.stopPropagation();
-        onSelect(placed.id);
+        onSelect(id);
       }}
       onKeyDown={(event) => {
         if (event.key !== 'Enter' && event.key !== ' ') return;
         event.preventDefault();
-        onSelect(placed.id);
+        onSelect(id);
       }}
       onDoubleClick={(event) => {
         event.stopPropagation();
-        onSplit(placed, event.clientX, event.clientY);
+        onSplit(id, event.clientX, event.clientY);
       }}
-      onPointerEnter={() => onHover(placed.id)}
+      onPointerEnter={() => onHover(id)}
       onPointerLeave={() => onHover(undefined)}
     >
-      <path d={pathOf(view, placed.copper)} fill={copper} />
-      {chosen && placed.centre.length > 1 && <Planes placed={placed} view={view} />}
-      {chosen && placed.centre.length > 1 && (
+      <path data-draw="copper" fill={copper} />
+      {chosen && shape.line && <Ends pins={places.peek().get(id)?.pins.length ?? 0} />}
+      {chosen && shape.line && (
         <polyline
-          points={pointsOf(view, placed.centre)}
+          data-draw="centre"
           fill="none"
           stroke={colour('raised')}
           strokeWidth={1.2}
           strokeDasharray="5 3 1 3"
         />
       )}
-      {placed.body.map((polygon, i) => (
+      {Array.from({ length: shape.bodies }, (_, i) => (
         <polygon
-          key={`b${i}`}
-          points={pointsOf(view, polygon)}
+          key={i}
+          data-draw="body"
+          data-index={i}
           fill={colour('raised')}
           stroke={colour(here ? 'water' : 'quiet')}
           strokeWidth={chosen ? 2 : 1.2}
-          strokeDasharray={parts.get(placed.kind)?.impedance ? '3 3' : undefined}
+          strokeDasharray={parts.get(kind)?.impedance ? '3 3' : undefined}
         />
       ))}
-      {placed.kind === 'port' && (
-        <g transform={`translate(${view.sx(pin.x)} ${view.sy(pin.y)})`}>
+      {kind === 'port' && (
+        <g data-draw="pin">
           <circle r={here ? 7 : 5.5} fill={colour('raised')} stroke={colour('water')} strokeWidth={2} />
           <text
-            x={-15 * Math.cos(pin.angle)}
-            y={15 * Math.sin(pin.angle)}
+            data-draw="number"
             dy="0.35em"
             textAnchor="middle"
             fontSize={12}
@@ -91,53 +136,68 @@ export const Placed = memo(function Placed({
           </text>
         </g>
       )}
-      {placed.copper.length === 0 && placed.body.length === 0 && placed.kind !== 'port' && (
-        <rect
-          x={view.sx(pin.x) - 7}
-          y={view.sy(pin.y) - 7}
-          width={14}
-          height={14}
-          fill="transparent"
-          stroke={here ? colour('water') : 'none'}
-          strokeWidth={1.5}
-          transform={`rotate(45 ${view.sx(pin.x)} ${view.sy(pin.y)})`}
-        />
+      {!shape.copper && shape.bodies === 0 && kind !== 'port' && (
+        <g data-draw="pin">
+          <rect
+            x={-7}
+            y={-7}
+            width={14}
+            height={14}
+            fill="transparent"
+            stroke={here ? colour('water') : 'none'}
+            strokeWidth={1.5}
+            transform="rotate(45)"
+          />
+        </g>
       )}
     </g>
   );
 });
 
 /** The reference planes between which a line's length is measured. */
-function Planes({ placed, view }: { placed: PlacedPiece; view: View }) {
+function Ends({ pins }: { pins: number }) {
   return (
     <g stroke={colour('water')} strokeWidth={1.2} pointerEvents="none">
-      {placed.pins.map((pin, i) => {
-        const [x, y] = [view.sx(pin.x), view.sy(pin.y)];
-        const [nx, ny] = [Math.sin(pin.angle) * 11, Math.cos(pin.angle) * 11];
-        return <line key={i} x1={x - nx} y1={y - ny} x2={x + nx} y2={y + ny} />;
-      })}
+      {Array.from({ length: pins }, (_, i) => (
+        <line key={i} data-draw="plane" data-index={i} y1={-11} y2={11} />
+      ))}
     </g>
   );
 }
 
 /** Where rings stay open: the distance between pins that are joined. */
-export function Openings({ layout, view }: { layout: Layout; view: View }) {
-  return (
-    <g pointerEvents="none">
-      {layout.closures.map((c) => {
-        const at = layout.nodes.get(c.node)!;
-        const [x, y] = [view.sx(at.x), view.sy(at.y)];
-        return (
-          <g key={`${c.node}-${c.second}`} stroke={colour('error')} fill="none" strokeWidth={2}>
-            <line x1={x} y1={y} x2={x + c.dx * view.scale} y2={y - c.dy * view.scale} strokeDasharray="4 3" />
-            <circle cx={x + c.dx * view.scale} cy={y - c.dy * view.scale} r={4} />
-            <text x={x + 8} y={y - 8} stroke="none" fill={colour('error')} fontSize={11} fontWeight={600}>
-              {formatQuantity(c.span ?? Math.hypot(c.dx, c.dy), 'length', { digits: 3 })}
-              {c.span === undefined ? ' open' : ' to bridge'}
-            </text>
-          </g>
-        );
-      })}
-    </g>
+export const Openings = memo(function Openings({ artwork, view: live }: LayerProps) {
+  const closures = useLive(
+    useDerived(() => {
+      const { layout } = artwork.value;
+      return layout.closures.map((c) => ({ ...c, at: layout.nodes.get(c.node)! }));
+    }, [artwork]),
   );
-}
+  const view = useLive(live);
+  return (
+    view &&
+    closures.length > 0 && (
+      <g pointerEvents="none">
+        {closures.map(({ at, ...c }) => {
+          const [x, y] = [view.sx(at.x), view.sy(at.y)];
+          return (
+            <g key={`${c.node}-${c.second}`} stroke={colour('error')} fill="none" strokeWidth={2}>
+              <line
+                x1={x}
+                y1={y}
+                x2={x + c.dx * view.scale}
+                y2={y - c.dy * view.scale}
+                strokeDasharray="4 3"
+              />
+              <circle cx={x + c.dx * view.scale} cy={y - c.dy * view.scale} r={4} />
+              <text x={x + 8} y={y - 8} stroke="none" fill={colour('error')} fontSize={11} fontWeight={600}>
+                {formatQuantity(c.span ?? Math.hypot(c.dx, c.dy), 'length', { digits: 3 })}
+                {c.span === undefined ? ' open' : ' to bridge'}
+              </text>
+            </g>
+          );
+        })}
+      </g>
+    )
+  );
+});

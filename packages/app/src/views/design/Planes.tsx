@@ -1,23 +1,24 @@
-import type { Layout } from '@ditch/core/artwork';
-import type { PlotPlane } from '@ditch/core/network';
+import { memo } from 'react';
+import { useDerived, useLive } from '../../live';
 import { colour } from '../../theme';
-import type { View } from './view';
+import type { LayerProps } from './Placed';
 
 /** Where the Smith charts look into the copper: a bar across the pin, and the way one looks. */
-export function Planes({
-  planes,
-  layout,
-  view,
-}: {
-  planes: readonly PlotPlane[];
-  layout: Layout;
-  view: View;
-}) {
+export const Planes = memo(function Planes({ artwork, view: live }: LayerProps) {
+  const planes = useLive(
+    useDerived(() => {
+      const { resolved, layout } = artwork.value;
+      return resolved.planes.flatMap(({ plot, look }) => {
+        const pin = look && layout.pieces.find((p) => p.id === look.piece)?.pins[look.pin];
+        return pin ? [{ plot, pin }] : [];
+      });
+    }, [artwork]),
+  );
+  const view = useLive(live);
+  if (!view || planes.length === 0) return null;
   return (
     <g pointerEvents="none" stroke={colour('water')} fill="none" strokeWidth={2.2}>
-      {planes.map(({ plot, look }) => {
-        const pin = look && layout.pieces.find((p) => p.id === look.piece)?.pins[look.pin];
-        if (!pin) return null;
+      {planes.map(({ plot, pin }) => {
         // A pin's angle looks out of its piece; the chart looks in.
         const turn = 180 - (pin.angle * 180) / Math.PI;
         return (
@@ -34,4 +35,4 @@ export function Planes({
       })}
     </g>
   );
-}
+});

@@ -1,35 +1,26 @@
 import { lazy, memo, Suspense, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import type { Column } from '@ditch/core/formats';
-import type { DataBlock, Design, Plot, ResolvedDesign } from '@ditch/core/network';
+import type { Design, Plot, ResolvedDesign } from '@ditch/core/network';
 import type { Roles } from '@ditch/core/plots';
-import { entryOf, interpolate, type MatchReading, type SData } from '@ditch/core/results';
-import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
+import { entryOf, interpolate } from '@ditch/core/results';
+import { formatComplex, formatNumber } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
 import { valueAt } from '../../charts/domain';
-import { FREQUENCY, RectChart, type Axis } from '../../charts/RectChart';
-import { SmithChart } from '../../charts/SmithChart';
-import type { Walk } from '../../charts/SmithPath';
+import { FREQUENCY, RectChart, type Axis, type RectPicture } from '../../charts/RectChart';
+import { SmithChart, type SmithPicture } from '../../charts/SmithChart';
+import type { ArcActions, SmithArc } from '../../charts/SmithPath';
 import type { SmithGridName } from '../../charts/SmithGrid';
-import type { ChartMarker } from '../../charts/types';
 import { TextButton, type Command } from '../../controls/basics';
 import { behindHand, endMerge } from '../../store/session';
 import { colour } from '../../theme';
-import { useHandler, useStable } from '../../controls/stable';
+import { useHandler } from '../../controls/stable';
+import { useDerived, useLive } from '../../live';
 import { addMarker, moveMarker, removeMarker, setPlots } from '../edits';
 import { usePreferences } from '../hooks';
 import { MarkerStrip } from './MarkerStrip';
-import {
-  drawPlot,
-  missed,
-  plotsOf,
-  axisRange,
-  rolesFrom,
-  smithTraces,
-  sourcesOf,
-  type LevelData,
-  type Source,
-} from './plots';
+import type { Pictures } from './pictures';
+import { axisRange, drawPlot, missed, smithTraces, type Drawn, type Source } from './plots';
 import { plotCommands, typedFrequency } from './plotting';
 import { pinLabel } from './reading';
 
@@ -69,100 +60,43 @@ const Waiting = styled.p`
 `;
 
 interface ResponseProps {
-  readonly design: Design;
-  readonly resolved: ResolvedDesign;
-  readonly data: readonly DataBlock[];
-  /** What each level answers, the least true to the copper first. */
-  readonly answers: readonly LevelData[];
-  /** The match at the level that counts. */
-  readonly match: MatchReading | undefined;
-  /** The response with the piece that is pointed at a little longer. */
-  readonly influence: SData | undefined;
-  /** Attempts drawn beside it. */
-  readonly beside: readonly { readonly id: string; readonly name: string; readonly data: SData }[];
-  /** What the Smith charts see that look from elsewhere than port 1, by plot. */
-  readonly seen: readonly (LevelData & { readonly plot: string })[];
-  /** The way from the load to the plane of the first Smith chart, and what is done with it. */
-  readonly walk: Walk;
+  readonly pictures: Pictures;
+  /** What is done with the arcs of the way from load to source. */
+  readonly actions: ArcActions;
   readonly hovered: string | undefined;
   readonly onHover: (piece: string | undefined) => void;
-  /** The curves belong to values that have changed since, or the design has errors. */
-  readonly waiting: boolean;
   readonly trouble: string | undefined;
   /** Takes a stopped computation up again. */
   readonly onResume: (() => void) | undefined;
 }
 
-export const Response = memo(function Response({
-  design,
-  resolved,
-  data,
-  answers,
-  match,
-  influence,
-  beside,
-  seen,
-  walk,
-  hovered,
-  onHover,
-  waiting,
-  trouble,
-  onResume,
-}: ResponseProps) {
+export const Response = memo(function Response(props: ResponseProps) {
+  const { pictures, actions, hovered, onHover, trouble, onResume } = props;
   const [cursor, setCursor] = useState<number>();
   const [editing, setEditing] = useState<string>();
   const grids = usePreferences((p) => p.grids);
-  const overlays = useMemo(
-    () => design.overlays.flatMap((id) => data.filter((d) => d.id === id)),
-    [design.overlays, data],
-  );
-  const sources = useMemo(
-    () => [
-      ...sourcesOf(answers, influence, overlays),
-      ...beside.map((b): Source => ({ ...b, kind: { role: 'overlay' } })),
-    ],
-    [answers, influence, overlays, beside],
-  );
-  const seenSources = useMemo(
-    () =>
-      new Map(
-        [...new Set(seen.map((s) => s.plot))].map((plot) => [
-          plot,
-          sourcesOf(
-            seen.filter((s) => s.plot === plot),
-            undefined,
-            [],
-          ),
-        ]),
-      ),
-    [seen],
-  );
-  const roles = useStable(rolesFrom(sources, resolved.f0));
-  const plots = useStable(plotsOf(design, roles));
-  const markers: ChartMarker[] = useStable(
-    resolved.markers.map((m) => {
-      const text = design.markers.find((d) => d.id === m.id)?.freq ?? '';
-      return {
-        id: m.id,
-        label: formatQuantity(m.freq, 'frequency', { digits: 5 }),
-        x: m.freq,
-        fixed: !/^\s*[+\d.]/.test(text),
-      };
-    }),
-  );
-  const arrange = (label: string, next: readonly Plot[]) => setPlots(design.id, label, next);
-  const commands = useHandler((plot: Plot): readonly Command[] =>
-    plotCommands({ plot, plots, roles, design, resolved, data, answers, grids, waiting, edit: setEditing }),
-  );
-
-  const band = match?.band;
-  const goal = useStable({ level: -resolved.goal, from: band?.low, to: band?.high });
-  const limits = useStable(resolved.limits);
+  const plots = useLive(pictures.plots);
+  const design = pictures.scene.peek().design.id;
+  const commands = useHandler((plot: Plot): readonly Command[] => {
+    const { design, resolved } = pictures.scene.peek();
+    return plotCommands({
+      plot,
+      plots,
+      roles: pictures.roles.peek(),
+      design,
+      resolved,
+      data: pictures.data.peek(),
+      answers: pictures.answers.peek(),
+      grids,
+      waiting: pictures.waiting.peek(),
+      edit: setEditing,
+    });
+  });
   const onMarkerMove = useHandler((id: string, f: number) =>
-    behindHand(() => moveMarker(design.id, id, typedFrequency(f))),
+    behindHand(() => moveMarker(design, id, typedFrequency(f))),
   );
-  const onMarkerAdd = useHandler((f: number) => addMarker(design.id, typedFrequency(f)));
-  const onMarkerRemove = useHandler((id: string) => removeMarker(design.id, id));
+  const onMarkerAdd = useHandler((f: number) => addMarker(design, typedFrequency(f)));
+  const onMarkerRemove = useHandler((id: string) => removeMarker(design, id));
   const edited = plots.find((p) => p.id === editing);
   const firstSmith = plots.find((p) => p.show === 'smith');
   return (
@@ -172,17 +106,9 @@ export const Response = memo(function Response({
           <OnePlot
             key={plot.id}
             plot={plot}
-            sources={(plot.show === 'smith' ? seenSources.get(plot.id) : undefined) ?? sources}
-            place={placeOf(design, resolved, plot)}
-            roles={roles}
-            markers={markers}
-            limits={limits}
-            values={plot.show === 'formula' ? resolved.values : undefined}
-            goal={goal}
-            goalText={`return loss goal ${formatNumber(resolved.goal)} dB`}
-            waiting={waiting}
+            pictures={pictures}
+            actions={plot.show === 'smith' && isSamePlane(plot, firstSmith) ? actions : undefined}
             cursor={cursor}
-            walk={plot.show === 'smith' && isSamePlane(plot, firstSmith) ? walk : undefined}
             hovered={plot.show === 'smith' ? hovered : undefined}
             onHover={onHover}
             grids={grids}
@@ -201,40 +127,49 @@ export const Response = memo(function Response({
       </Plots>
       {edited && (
         <Suspense>
-          <PlotDialog
-            plot={edited}
-            design={design}
-            values={resolved.values}
-            drawn={drawPlot(edited, sources, roles, resolved.values)}
-            f0={resolved.f0}
-            goal={resolved.goal}
-            ports={roles.ports}
-            title={
-              edited.show === 'formula'
-                ? 'Formulas and limits'
-                : edited.show === 'smith'
-                  ? 'Plane and reference'
-                  : 'Limits'
-            }
-            errors={resolved.problems.flatMap((p) =>
-              p.place.kind === 'limit' || p.place.kind === 'plane'
-                ? [{ id: p.place.id, message: p.message }]
-                : [],
-            )}
-            onChange={(label, next) =>
-              arrange(
-                label,
-                plots.map((p) => (p.id === next.id ? next : p)),
-              )
-            }
-            onClose={() => setEditing(undefined)}
-          />
+          <Dialog plot={edited} pictures={pictures} onClose={() => setEditing(undefined)} />
         </Suspense>
       )}
-      <MarkerStrip design={design} resolved={resolved} waiting={waiting} sources={sources} />
+      <MarkerStrip pictures={pictures} />
     </Panel>
   );
 });
+
+const TITLES: Readonly<Record<string, string>> = {
+  formula: 'Formulas and limits',
+  smith: 'Plane and reference',
+};
+
+/** The dialog of a plot, following the design while it is open. */
+function Dialog({ plot, pictures, onClose }: { plot: Plot; pictures: Pictures; onClose: () => void }) {
+  const { design, resolved } = useLive(pictures.scene);
+  const sources = useLive(pictures.sources);
+  const roles = useLive(pictures.roles);
+  const plots = useLive(pictures.plots);
+  return (
+    <PlotDialog
+      plot={plot}
+      design={design}
+      values={resolved.values}
+      drawn={drawPlot(plot, sources, roles, resolved.values)}
+      f0={resolved.f0}
+      goal={resolved.goal}
+      ports={roles.ports}
+      title={TITLES[plot.show] ?? 'Limits'}
+      errors={resolved.problems.flatMap((p) =>
+        p.place.kind === 'limit' || p.place.kind === 'plane' ? [{ id: p.place.id, message: p.message }] : [],
+      )}
+      onChange={(label, next) =>
+        setPlots(
+          design.id,
+          label,
+          plots.map((p) => (p.id === next.id ? next : p)),
+        )
+      }
+      onClose={onClose}
+    />
+  );
+}
 
 /** Where a Smith chart looks from, in words. */
 function placeOf(design: Design, resolved: ResolvedDesign, plot: Plot): string {
@@ -253,19 +188,10 @@ const isSamePlane = (a: Plot, b: Plot | undefined): boolean =>
 
 interface OnePlotProps {
   readonly plot: Plot;
-  /** Where a Smith chart looks from. */
-  readonly place: string;
-  readonly sources: readonly Source[];
-  readonly roles: Roles;
-  readonly markers: readonly ChartMarker[];
-  readonly limits: ResolvedDesign['limits'];
-  /** Named values that formulas know. */
-  readonly values: ResolvedDesign['values'] | undefined;
-  readonly goal: { readonly level: number; readonly from?: number; readonly to?: number };
-  readonly goalText: string;
-  readonly waiting: boolean;
+  readonly pictures: Pictures;
+  /** What is done with the arcs of the way to the plane of this chart. */
+  readonly actions: ArcActions | undefined;
   readonly cursor: number | undefined;
-  readonly walk: Walk | undefined;
   readonly hovered: string | undefined;
   readonly onHover: (piece: string | undefined) => void;
   readonly grids: readonly SmithGridName[];
@@ -278,42 +204,123 @@ interface OnePlotProps {
 
 /** Axes of plots that have no curve yet. */
 const EMPTY_RANGE: Readonly<Record<string, readonly [number, number]>> = { dB: [-40, 0], deg: [-180, 180] };
+const NO_ARCS: readonly SmithArc[] = [];
+
+/** What is written over a plot: its name, and what is to be known of it. */
+function headOf(
+  plot: Plot,
+  { scene, roles }: Pictures,
+  sources: readonly Source[],
+  { title, unit, problem, traces }: Drawn,
+  limits: ResolvedDesign['limits'],
+) {
+  const { design, resolved } = scene.value;
+  const alone = roles.value.ports === 1 && plot.show === 'match';
+  const z0 = sources[0]?.data.z0[0];
+  const worst = missed(traces, limits);
+  const verdict =
+    worst === undefined
+      ? undefined
+      : worst <= 0
+        ? `limits kept, ${formatNumber(-worst, 2)} ${unit} to spare`
+        : `limits missed by ${formatNumber(worst, 2)} ${unit}`;
+  const about: Readonly<Record<string, () => string | undefined>> = {
+    smith: () => `${placeOf(design, resolved, plot)}, z/${formatComplex(z0?.re ?? 50, z0?.im ?? 0)}`,
+    match: () => `return loss goal ${formatNumber(resolved.goal)} dB`,
+    driven: () => `return loss goal ${formatNumber(resolved.goal)} dB`,
+    formula: () => plot.formulas?.join(', '),
+  };
+  return {
+    title: alone ? 'Match at port 1' : plot.show === 'smith' ? 'Smith chart' : title,
+    label: alone
+      ? 'reflection in decibels over frequency'
+      : plot.show === 'smith'
+        ? 'reflection on the Smith chart'
+        : `${title.toLowerCase()} over frequency`,
+    note: verdict ?? about[plot.show]?.(),
+    problem,
+  };
+}
+
+/** The vertical axis of a plot. */
+function axisOf(plot: Plot, roles: Roles, drawn: Drawn) {
+  return {
+    label: roles.ports === 1 && plot.show === 'match' ? '|S11| in dB' : drawn.unit === '1' ? '' : drawn.unit,
+    unit: drawn.unit,
+    range: axisRange(drawn) ?? EMPTY_RANGE[drawn.unit],
+  };
+}
 
 /** One picture of the response in its frame. */
 const OnePlot = memo(function OnePlot(props: OnePlotProps) {
-  const { plot, sources, roles, markers, limits, values, goal, goalText, waiting, cursor, walk, onCursor } =
-    props;
+  const { plot, pictures, actions, cursor, onCursor } = props;
   const svg = useRef<SVGSVGElement>(null);
   const smith = plot.show === 'smith';
-  const drawn = useMemo(() => drawPlot(plot, sources, roles, values), [plot, sources, roles, values]);
-  const smiths = useMemo(() => (smith ? smithTraces(sources) : []), [smith, sources]);
-  const range = useStable(axisRange(drawn));
+  const sources = useMemo(
+    () => (smith ? pictures.seen(plot.id) : pictures.sources),
+    [smith, plot.id, pictures],
+  );
+  const drawn = useDerived(
+    () =>
+      drawPlot(
+        plot,
+        sources.value,
+        pictures.roles.value,
+        plot.show === 'formula' ? pictures.values.value : undefined,
+      ),
+    [plot, sources, pictures],
+    Object.is,
+  );
+  const limits = useDerived(
+    () => pictures.limits.value.filter((l) => plot.limits?.some((p) => p.id === l.id)),
+    [plot, pictures],
+  );
+  const head = useLive(
+    useDerived(
+      () => headOf(plot, pictures, sources.value, drawn.value, limits.value),
+      [plot, pictures, sources, drawn, limits],
+    ),
+  );
+  const axis = useLive(
+    useDerived(() => axisOf(plot, pictures.roles.value, drawn.value), [plot, pictures, drawn]),
+  );
   const y = useMemo(
     (): Axis => ({
-      label:
-        roles.ports === 1 && plot.show === 'match' ? '|S11| in dB' : drawn.unit === '1' ? '' : drawn.unit,
-      range: range ?? EMPTY_RANGE[drawn.unit],
+      label: axis.label,
+      range: axis.range,
       format: (v) =>
-        drawn.unit === 'dB' && v <= -200 ? 'below \u2212200 dB' : `${formatNumber(v)}\u2009${drawn.unit}`,
+        axis.unit === 'dB' && v <= -200 ? 'below \u2212200 dB' : `${formatNumber(v)}\u2009${axis.unit}`,
     }),
-    [drawn.unit, range, roles.ports, plot.show],
+    [axis],
   );
-  const own = useMemo(
-    () => limits.filter((l) => plot.limits?.some((p) => p.id === l.id)),
-    [limits, plot.limits],
+  const own = actions !== undefined;
+  const smithPicture = useDerived(
+    (): SmithPicture => ({
+      traces: smith ? smithTraces(sources.value) : [],
+      markers: pictures.markers.value,
+      waiting: pictures.waiting.value,
+      arcs: own ? pictures.arcs.value : NO_ARCS,
+      walk: own ? pictures.pointed.value : undefined,
+    }),
+    [smith, sources, pictures, own],
+    Object.is,
   );
-  const verdict = useMemo(() => {
-    const worst = missed(drawn.traces, own);
-    return worst === undefined
-      ? undefined
-      : worst <= 0
-        ? `limits kept, ${formatNumber(-worst, 2)} ${drawn.unit} to spare`
-        : `limits missed by ${formatNumber(worst, 2)} ${drawn.unit}`;
-  }, [drawn, own]);
+  const rectPicture = useDerived(
+    (): RectPicture => ({
+      traces: drawn.value.traces,
+      markers: pictures.markers.value,
+      goal: plot.show === 'match' || plot.show === 'driven' ? pictures.goal.value : undefined,
+      limits: limits.value,
+      waiting: pictures.waiting.value,
+    }),
+    [plot.show, drawn, limits, pictures],
+    Object.is,
+  );
   const frame = useHandler(() => props.commands(plot));
-  const columns = (): Column[] => {
-    const all = smith ? sources.filter((s) => s.kind.role !== 'influence') : [];
-    const first = all[0]?.data.freq ?? drawn.traces[0]?.x;
+  const columns = useHandler((): Column[] => {
+    const all = smith ? sources.value.filter((s) => s.kind.role !== 'influence') : [];
+    const { traces, unit } = drawn.value;
+    const first = all[0]?.data.freq ?? traces[0]?.x;
     if (!first) return [];
     const freq = Float64Array.from(first);
     if (smith)
@@ -330,64 +337,34 @@ const OnePlot = memo(function OnePlot(props: OnePlotProps) {
       ];
     return [
       { name: 'frequency_Hz', values: freq },
-      ...drawn.traces
+      ...traces
         .filter((t) => t.kind.role !== 'influence')
         .map((t) => ({
-          name: `${t.name ?? t.label}_${drawn.unit}`.replace(/\s+/g, '_'),
+          name: `${t.name ?? t.label}_${unit}`.replace(/\s+/g, '_'),
           values: freq.map((f) => valueAt(t, f)),
         })),
     ];
-  };
-  const title =
-    roles.ports === 1 && plot.show === 'match' ? 'Match at port 1' : smith ? 'Smith chart' : drawn.title;
-  const z0 = sources[0]?.data.z0[0];
+  });
   return (
-    <ChartFrame
-      title={title}
-      note={
-        verdict ??
-        (smith
-          ? `${props.place}, z/${formatComplex(z0?.re ?? 50, z0?.im ?? 0)}`
-          : plot.show === 'match' || plot.show === 'driven'
-            ? goalText
-            : plot.show === 'formula'
-              ? plot.formulas?.join(', ')
-              : undefined)
-      }
-      columns={columns}
-      svg={svg}
-      commands={frame}
-    >
+    <ChartFrame title={head.title} note={head.note} columns={columns} svg={svg} commands={frame}>
       {smith ? (
         <SmithChart
-          label="reflection on the Smith chart"
+          label={head.label}
           svg={svg}
-          traces={smiths}
-          markers={markers}
-          waiting={waiting}
+          picture={smithPicture}
           cursor={cursor}
-          walk={walk?.pointed}
-          arcs={walk?.arcs}
-          actions={walk?.actions}
+          actions={actions}
           hovered={props.hovered}
           onHover={props.onHover}
           grids={props.grids}
         />
       ) : (
         <RectChart
-          label={
-            plot.show === 'match' && roles.ports === 1
-              ? 'reflection in decibels over frequency'
-              : `${drawn.title.toLowerCase()} over frequency`
-          }
+          label={head.label}
           svg={svg}
-          traces={drawn.traces}
+          picture={rectPicture}
           x={FREQUENCY}
           y={y}
-          markers={markers}
-          goal={plot.show === 'match' || plot.show === 'driven' ? goal : undefined}
-          limits={own}
-          waiting={waiting}
           onCursor={onCursor}
           onMarkerMove={props.onMarkerMove}
           onMarkerEnd={endMerge}
@@ -395,7 +372,7 @@ const OnePlot = memo(function OnePlot(props: OnePlotProps) {
           onMarkerRemove={props.onMarkerRemove}
         />
       )}
-      {drawn.problem && <Waiting role="status">This cannot be drawn: {drawn.problem}.</Waiting>}
+      {head.problem && <Waiting role="status">This cannot be drawn: {head.problem}.</Waiting>}
     </ChartFrame>
   );
 });

@@ -1,6 +1,6 @@
 import { memo, useEffect, useMemo, useState } from 'react';
 import styled from 'styled-components';
-import { alone, newId, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
+import { alone, newId, type Design, type Project } from '@ditch/core/network';
 import {
   keepAttempt,
   MOST_ATTEMPTS,
@@ -16,10 +16,12 @@ import { Menu, Quiet, TextButton, type Command } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
 import { useHandler } from '../../controls/stable';
 import { behindHand, edit, editDesign, endMerge, say } from '../../store/session';
+import { useDerived, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import { useResolved } from '../hooks';
-import { AttemptList } from './Attempts';
+import { AttemptList, type AttemptProps } from './Attempts';
 import { Knob } from './Knob';
+import type { Scene } from './stage';
 
 const Band = styled.section<{ $high: boolean }>`
   display: flex;
@@ -96,9 +98,7 @@ const Aside = styled.div`
 const POINTS = 31;
 
 interface StripProps {
-  readonly project: Project;
-  readonly design: Design;
-  readonly resolved: ResolvedDesign;
+  readonly scene: Live<Scene>;
   /** The state to come back to. */
   readonly start: Design;
   readonly onStart: (design: Design) => void;
@@ -114,40 +114,123 @@ interface StripProps {
 }
 
 /** Values under the hand: each with how the match follows it, the way back, and the attempts that were kept. */
-export default function TuningStrip({
-  project,
-  design,
-  resolved,
-  start,
-  onStart,
-  beside,
-  onBeside,
-  onMeet,
-  meeting,
-  onStop,
-  shared,
-}: StripProps) {
-  const keys = useMemo(() => design.strip ?? [], [design.strip]);
-  const known = useMemo(
-    () => (keys.length === 0 ? [] : tunables(project, design, resolved, keys)),
-    [project, design, resolved, keys],
+export default memo(function TuningStrip(props: StripProps) {
+  const { scene, start, onStart, beside, onBeside, onMeet, meeting, onStop, shared } = props;
+  const { keys, limited, count } = useLive(
+    useDerived(() => {
+      const { strip = [], plots, attempts = [] } = scene.value.design;
+      return {
+        keys: strip,
+        limited: plots?.some((p) => p.limits?.length) ?? false,
+        count: attempts.length,
+      };
+    }, [scene]),
   );
-  const shown = keys.flatMap((key) => known.filter((t) => t.key === key));
+  const atStart = useLive(
+    useDerived(() => {
+      const { values, pieces } = scene.value.design;
+      return start.values === values && start.pieces === pieces;
+    }, [scene, start]),
+  );
+  const { id } = scene.peek().design;
   /** Everything that could be put on it. */
-  const all = () => tunables(project, design, resolved);
+  const all = () => {
+    const { project, design, resolved } = scene.peek();
+    return tunables(project, design, resolved);
+  };
   const [open, setOpen] = useState(false);
+
+  const put = (key: string) =>
+    editDesign(id, 'put a value on the tuning strip', (d) => ({
+      ...d,
+      strip: [...(d.strip ?? []).filter((k) => all().some((t) => t.key === k)), key],
+    }));
+  const commands = useHandler((): Command[] => {
+    const known = all();
+    const full = known.filter((t) => keys.includes(t.key)).length >= MOST_TUNED;
+    return known
+      .filter((t) => !keys.includes(t.key))
+      .map((t) => ({
+        id: t.key,
+        group: t.key.startsWith('value:') ? 'Named values' : t.key.startsWith('piece:') ? 'Pieces' : 'Board',
+        label: t.label,
+        note: t.shown,
+        disabled: full,
+        run: () => put(t.key),
+      }));
+  });
+  const startHere = useHandler(() => onStart(scene.peek().design));
+  const back = useHandler(() => {
+    endMerge();
+    editDesign(id, 'back to the start', (d) => ({ ...d, values: start.values, pieces: start.pieces }));
+  });
+  const keep = useHandler(() => {
+    const { attempts = [] } = scene.peek().design;
+    if (attempts.length >= MOST_ATTEMPTS)
+      return say(`A design keeps ${MOST_ATTEMPTS} attempts; forget one to keep another.`);
+    let n = attempts.length + 1;
+    while (attempts.some((a) => a.name === `attempt ${n}`)) n++;
+    editDesign(id, `keep attempt ${n}`, (d) => keepAttempt(d, newId(), `attempt ${n}`));
+  });
+  return (
+    <Band aria-label="Tuning strip" $high={keys.length > 0}>
+      <Knobs>
+        {keys.length > 0 ? <Hand scene={scene} keys={keys} start={start} shared={shared} /> : <NothingYet />}
+      </Knobs>
+      <Tools
+        commands={commands}
+        atStart={atStart}
+        count={count}
+        open={open}
+        onBack={back}
+        onStart={startHere}
+        onKeep={keep}
+        onOpen={setOpen}
+        onMeet={limited ? onMeet : undefined}
+        meeting={meeting}
+        onStop={onStop}
+      />
+      {open && count > 0 && (
+        <Attempts scene={scene} beside={beside} onBeside={onBeside} onClose={() => setOpen(false)} />
+      )}
+    </Band>
+  );
+});
+
+const NothingYet = () => (
+  <Quiet style={{ padding: '8px 12px', fontSize: 12 }}>
+    Put values here to turn them by hand: their curves show how the match follows before they are touched.
+  </Quiet>
+);
+
+function Attempts({
+  scene,
+  ...props
+}: { readonly scene: Live<Scene> } & Pick<AttemptProps, 'beside' | 'onBeside' | 'onClose'>) {
+  const { project, design } = useLive(scene);
+  return <AttemptList project={project} design={design} {...props} />;
+}
+
+interface HandProps {
+  readonly scene: Live<Scene>;
+  readonly keys: readonly string[];
+  readonly start: Design;
+  readonly shared: readonly string[];
+}
+
+/** The values that are turned, following the design. */
+function Hand({ scene, keys, start, shared }: HandProps) {
+  const { project, design, resolved } = useLive(scene);
+  const known = useMemo(() => tunables(project, design, resolved, keys), [project, design, resolved, keys]);
+  const shown = keys.flatMap((key) => known.filter((t) => t.key === key));
   const profiles = useProfiles(project, design, shown);
   const startResolved = useResolved(project, start);
   const starts = useMemo(
     () => new Map(tunables(project, start, startResolved, keys).map((t) => [t.key, t.value])),
     [project, start, startResolved, keys],
   );
-
-  const put = (key: string) =>
-    editDesign(design.id, 'put a value on the tuning strip', (d) => ({
-      ...d,
-      strip: [...(d.strip ?? []).filter((k) => all().some((t) => t.key === k)), key],
-    }));
+  const side = sideHeld(design);
+  const boardNote = `${side === 'physical' ? 'copper held: impedances follow' : side === 'electrical' ? 'impedances held: copper follows' : 'what is held stays, the rest follows'}${shared.length > 0 ? `; moves ${shared.join(', ')} too` : ''}`;
   const take = useHandler((key: string) =>
     editDesign(design.id, 'take a value off the tuning strip', (d) => ({
       ...d,
@@ -163,80 +246,18 @@ export default function TuningStrip({
       ),
     ),
   );
-  const commands = useHandler((): Command[] =>
-    all()
-      .filter((t) => !keys.includes(t.key))
-      .map((t) => ({
-        id: t.key,
-        group: t.key.startsWith('value:') ? 'Named values' : t.key.startsWith('piece:') ? 'Pieces' : 'Board',
-        label: t.label,
-        note: t.shown,
-        disabled: shown.length >= MOST_TUNED,
-        run: () => put(t.key),
-      })),
-  );
-  const side = sideHeld(design);
-  const boardNote = `${side === 'physical' ? 'copper held: impedances follow' : side === 'electrical' ? 'impedances held: copper follows' : 'what is held stays, the rest follows'}${shared.length > 0 ? `; moves ${shared.join(', ')} too` : ''}`;
-  const limited = design.plots?.some((p) => p.limits?.length) ?? false;
-  const attempts = design.attempts ?? [];
-  const atStart = start.values === design.values && start.pieces === design.pieces;
-  const startHere = useHandler(() => onStart(design));
-  const back = useHandler(() => {
-    endMerge();
-    editDesign(design.id, 'back to the start', (d) => ({ ...d, values: start.values, pieces: start.pieces }));
-  });
-  const keep = useHandler(() => {
-    if (attempts.length >= MOST_ATTEMPTS)
-      return say(`A design keeps ${MOST_ATTEMPTS} attempts; forget one to keep another.`);
-    let n = attempts.length + 1;
-    while (attempts.some((a) => a.name === `attempt ${n}`)) n++;
-    editDesign(design.id, `keep attempt ${n}`, (d) => keepAttempt(d, newId(), `attempt ${n}`));
-  });
-  return (
-    <Band aria-label="Tuning strip" $high={keys.length > 0}>
-      <Knobs>
-        {shown.map((tunable) => (
-          <Knob
-            key={tunable.key}
-            tunable={tunable}
-            profile={profiles.get(tunable.key)}
-            start={starts.get(tunable.key)}
-            onMove={move}
-            onTake={take}
-            note={tunable.key.startsWith('stack:') ? boardNote : undefined}
-          />
-        ))}
-        {shown.length === 0 && (
-          <Quiet style={{ padding: '8px 12px', fontSize: 12 }}>
-            Put values here to turn them by hand: their curves show how the match follows before they are
-            touched.
-          </Quiet>
-        )}
-      </Knobs>
-      <Tools
-        commands={commands}
-        atStart={atStart}
-        count={attempts.length}
-        open={open}
-        onBack={back}
-        onStart={startHere}
-        onKeep={keep}
-        onOpen={setOpen}
-        onMeet={limited ? onMeet : undefined}
-        meeting={meeting}
-        onStop={onStop}
-      />
-      {open && attempts.length > 0 && (
-        <AttemptList
-          project={project}
-          design={design}
-          beside={beside}
-          onBeside={onBeside}
-          onClose={() => setOpen(false)}
-        />
-      )}
-    </Band>
-  );
+  if (shown.length === 0) return <NothingYet />;
+  return shown.map((tunable) => (
+    <Knob
+      key={tunable.key}
+      tunable={tunable}
+      profile={profiles.get(tunable.key)}
+      start={starts.get(tunable.key)}
+      onMove={move}
+      onTake={take}
+      note={tunable.key.startsWith('stack:') ? boardNote : undefined}
+    />
+  ));
 }
 
 interface ToolsProps {

@@ -1,7 +1,7 @@
 import { Note, Part, ValueRow } from './ledgerParts';
 import { memo, useEffect, useRef, useState } from 'react';
 import styled from 'styled-components';
-import { renameProblem, usedNames, type Design, type ResolvedDesign } from '@ditch/core/network';
+import { renameProblem, usedNames } from '@ditch/core/network';
 import {
   formatComplex,
   formatQuantity,
@@ -15,7 +15,9 @@ import { helpHandlers } from '../../controls/help';
 import { useHandler } from '../../controls/stable';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
 import { useSession } from '../../store/session';
+import { useDerived, useLive, type Live } from '../../live';
 import { addValue, namesOf, removeValue, renameValue, setValue } from '../edits';
+import type { Scene } from './stage';
 
 const NameBox = styled(InputBox)`
   padding: 0 2px;
@@ -42,41 +44,38 @@ function shown(quantity: Quantity): string {
     : formatComplex(quantity.re, quantity.im, kind);
 }
 
-interface ValuesProps {
-  readonly design: Design;
-  readonly resolved: ResolvedDesign;
-}
-
-export const Values = memo(function Values({ design, resolved }: ValuesProps) {
+export const Values = memo(function Values({ scene }: { scene: Live<Scene> }) {
   const [fresh, setFresh] = useState<string>();
-  const used = usedNames(design);
-  const add = useHandler(() => setFresh(addValue(design)));
+  const add = useHandler(() => setFresh(addValue(scene.peek().design)));
   return (
     <Part aria-label="Named values">
       <Top onAdd={add} />
       <List>
-        {design.values.map((v) => {
-          const problem = resolved.problems.find((p) => p.place.kind === 'value' && p.place.name === v.name);
-          const quantity = resolved.values.get(v.name);
-          const literal = /^\s*[+-]?(\d|\.\d)/.test(v.value);
-          return (
-            <ValueLine
-              key={v.name}
-              design={design.id}
-              name={v.name}
-              value={v.value}
-              note={v.note ?? ''}
-              result={!literal && quantity && !problem ? shown(quantity) : undefined}
-              problem={problem?.message}
-              unused={v.name !== 'f0' && !used.has(v.name)}
-              fresh={fresh === v.name}
-            />
-          );
-        })}
+        <Lines scene={scene} fresh={fresh} />
       </List>
     </Part>
   );
 });
+
+function Lines({ scene, fresh }: { scene: Live<Scene>; fresh: string | undefined }) {
+  const lines = useLive(
+    useDerived(() => {
+      const { design, resolved } = scene.value;
+      const used = usedNames(design);
+      return design.values.map(({ name, value, note = '' }) => ({
+        name,
+        value,
+        note,
+        problem: resolved.problems.find((p) => p.place.kind === 'value' && p.place.name === name)?.message,
+        unused: name !== 'f0' && !used.has(name),
+      }));
+    }, [scene]),
+  );
+  const { id } = scene.peek().design;
+  return lines.map((line) => (
+    <ValueLine key={line.name} scene={scene} design={id} fresh={fresh === line.name} {...line} />
+  ));
+}
 
 /** Stands still while values change. */
 const Top = memo(function Top({ onAdd }: { onAdd: () => void }) {
@@ -91,12 +90,11 @@ const Top = memo(function Top({ onAdd }: { onAdd: () => void }) {
 });
 
 interface ValueLineProps {
+  readonly scene: Live<Scene>;
   readonly design: string;
   readonly name: string;
   readonly value: string;
   readonly note: string;
-  /** What an expression comes to. */
-  readonly result: string | undefined;
   readonly problem: string | undefined;
   readonly unused: boolean;
   readonly fresh: boolean;
@@ -104,7 +102,7 @@ interface ValueLineProps {
 
 /** One named value; drawn again only when something of its own changed. */
 const ValueLine = memo(function ValueLine(props: ValueLineProps) {
-  const { design, name, value, note, result, problem, unused, fresh } = props;
+  const { scene, design, name, value, note, problem, unused, fresh } = props;
   const change = (text: string) => setValue(design, name, text);
   const [nameProblem, setNameProblem] = useState<string>();
   return (
@@ -123,7 +121,7 @@ const ValueLine = memo(function ValueLine(props: ValueLineProps) {
           onChange={change}
         />
         <Note>
-          <span>{value.length > 16 && result && note ? `${result} · ${note}` : (result ?? note)}</span>
+          <Result scene={scene} name={name} both={value.length > 16} note={note} />
           {unused && (
             <TextButton aria-label={`Remove ${name}`} onPress={() => removeValue(design, name)}>
               remove
@@ -139,6 +137,25 @@ const ValueLine = memo(function ValueLine(props: ValueLineProps) {
       {problem && <ErrorText id={`value-${name}-error`}>{problem}</ErrorText>}
     </div>
   );
+});
+
+/** What an expression comes to, beside or instead of the note. */
+const Result = memo(function Result({
+  scene,
+  name,
+  note,
+  both,
+}: Pick<ValueLineProps, 'scene' | 'name' | 'note'> & { readonly both: boolean }) {
+  const result = useLive(
+    useDerived(() => {
+      const { design, resolved } = scene.value;
+      const quantity = resolved.values.get(name);
+      const text = design.values.find((v) => v.name === name)?.value ?? '';
+      const wrong = resolved.problems.some((p) => p.place.kind === 'value' && p.place.name === name);
+      return quantity && !wrong && !/^\s*[+-]?(\d|\.\d)/.test(text) ? shown(quantity) : undefined;
+    }, [scene, name]),
+  );
+  return <span>{both && result && note ? `${result} · ${note}` : (result ?? note)}</span>;
 });
 
 /** The name of a value; a new one is written into every expression that means it, and a refused one says why. */

@@ -5,11 +5,13 @@ import type { MatchReading } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { levelStrokes } from '../../charts/types';
 import { QuietButton, TextButton } from '../../controls/basics';
+import { useDerived, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import { setPreferences, usePreferences } from '../hooks';
 
 const Band = styled.div`
   position: relative;
+  contain: strict;
   display: flex;
   align-items: center;
   gap: 26px;
@@ -123,6 +125,40 @@ export function difference(readings: readonly Reading[]): string {
     : `${where}, band ${formatNumber(Math.abs(wide), 2)} % ${wide < 0 ? 'narrower' : 'wider'}`;
 }
 
+const Items = memo(function Items({ readings }: { readings: Live<readonly Reading[]> }) {
+  return useLive(readings).map(({ level, match }) => (
+    <Item key={level.id} data-level={level.id}>
+      <svg width="22" height="4" aria-hidden="true">
+        <line
+          x1="1"
+          x2="21"
+          y1="2"
+          y2="2"
+          stroke="currentColor"
+          strokeLinecap="round"
+          {...levelStrokes[level.id]}
+        />
+      </svg>
+      {level.name}
+      {match && match.level > NO_MATCH ? (
+        <span>no match in sight</span>
+      ) : match ? (
+        <>
+          <b>{formatQuantity(match.best, 'frequency', { digits: 5 })}</b>
+          <span className="depth">{depth(match.level)}</span>
+          <span className="band">{width(match)}</span>
+        </>
+      ) : (
+        <span>—</span>
+      )}
+    </Item>
+  ));
+});
+
+const Words = memo(function Words({ readings }: { readings: Live<readonly Reading[]> }) {
+  return useLive(useDerived(() => difference(readings.value), [readings]));
+});
+
 /** The band between copper and response: what each level says in one number, and what lies between them. */
 export const Waterline = memo(function Waterline({
   readings,
@@ -132,7 +168,7 @@ export const Waterline = memo(function Waterline({
   retuning,
 }: {
   /** The least true to the copper first. */
-  readings: readonly Reading[];
+  readings: Live<readonly Reading[]>;
   /** Share done of a long computation. */
   busy?: number;
   onStop: () => void;
@@ -144,6 +180,7 @@ export const Waterline = memo(function Waterline({
   };
 }) {
   const dragging = useRef(false);
+  const matched = useLive(useDerived(() => readings.value.at(-1)?.match !== undefined, [readings]));
   const waterline = usePreferences((p) => p.waterline);
   return (
     <Band role="group" aria-label="waterline: what the levels say">
@@ -171,46 +208,20 @@ export const Waterline = memo(function Waterline({
           setPreferences({ waterline: Math.min(0.75, Math.max(0.15, waterline + step)) });
         }}
       />
-      {readings.map(({ level, match }) => (
-        <Item key={level.id} data-level={level.id}>
-          <svg width="22" height="4" aria-hidden="true">
-            <line
-              x1="1"
-              x2="21"
-              y1="2"
-              y2="2"
-              stroke="currentColor"
-              strokeLinecap="round"
-              {...levelStrokes[level.id]}
-            />
-          </svg>
-          {level.name}
-          {match && match.level > NO_MATCH ? (
-            <span>no match in sight</span>
-          ) : match ? (
-            <>
-              <b>{formatQuantity(match.best, 'frequency', { digits: 5 })}</b>
-              <span className="depth">{depth(match.level)}</span>
-              <span className="band">{width(match)}</span>
-            </>
-          ) : (
-            <span>—</span>
-          )}
-        </Item>
-      ))}
+      <Items readings={readings} />
       <Difference role="status">
         {busy !== undefined ? (
           <>
             computing, {Math.round(busy * 100)} % <Stop onPress={onStop}>stop</Stop>
           </>
         ) : (
-          difference(readings)
+          <Words readings={readings} />
         )}
       </Difference>
       {retuning && (
         <RetuneButton
           progress={retuning.progress}
-          isDisabled={readings.at(-1)?.match === undefined}
+          isDisabled={!matched}
           start={retuning.start}
           stop={retuning.stop}
         />

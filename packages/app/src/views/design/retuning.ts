@@ -40,8 +40,11 @@ export const takenOver = (design: Design, from: Design, retuned: Design): Design
   }),
 });
 
-/** Runs retuning in the worker and holds its result until it is taken or discarded. */
-export function useRetuning(project: Project, design: Design): Retuning {
+/**
+ * Runs retuning in the worker and holds its result until it is taken or discarded.
+ * @param now what is to be retuned, when it begins
+ */
+export function useRetuning(now: () => { readonly project: Project; readonly design: Design }): Retuning {
   const [progress, setProgress] = useState<number>();
   const [result, setResult] = useState<{
     readonly aim: StudyId;
@@ -52,6 +55,7 @@ export function useRetuning(project: Project, design: Design): Retuning {
   const job = useRef<AbortController | undefined>(undefined);
   const start = useHandler((aim: StudyId) => {
     job.current?.abort();
+    const { project, design } = now();
     setAim(aim);
     const own = new AbortController();
     job.current = own;
@@ -81,7 +85,7 @@ export function useRetuning(project: Project, design: Design): Retuning {
   const take = useHandler(() => {
     if (!result) return;
     const { aim, from, retuned } = result;
-    editDesign(design.id, studyWords[aim].edit, (d) => takenOver(d, from, retuned.design));
+    editDesign(from.id, studyWords[aim].edit, (d) => takenOver(d, from, retuned.design));
     setResult(undefined);
   });
   const discard = useHandler(() => setResult(undefined));

@@ -1,3 +1,4 @@
+import { signal } from '@preact/signals-core';
 import { layOut, type Layout } from '@ditch/core/artwork';
 import { levels, truest, type LevelId, type Subject } from '@ditch/core/levels';
 import {
@@ -13,6 +14,7 @@ import { run } from '../../bridge/bridge';
 import { Conveyor } from '../../bridge/conveyor';
 import type { JobRequest } from '../../bridge/jobs';
 import { ResponseStore, type Snapshot, type Task, type Wanted } from '../../responses';
+import type { Live } from '../../live';
 import { isBehindHand, useSession } from '../../store/session';
 import { influenceOf, subjectOf } from './reading';
 
@@ -42,7 +44,7 @@ export interface Aside {
 }
 
 /** Milliseconds that an edit of a moving hand waits for its curves, to be drawn with them at once. */
-const TOGETHER = 24;
+const TOGETHER = 40;
 const NO_WALK: Walked = { arcs: [] };
 /** Larger networks are not walked; a long sweep is not computed again for a glance. */
 const WALKED = 60;
@@ -69,13 +71,14 @@ function workOut(project: Project, design: Design, before?: State): State {
  */
 export class Stage {
   readonly responses: ResponseStore;
+  /** What there is to draw. */
+  readonly scene: Live<Scene>;
+  private readonly shown;
   private now: State;
-  private scene: Scene;
-  private aside: Aside = { hovered: undefined, beside: [] };
+  readonly aside = signal<Aside>({ hovered: undefined, beside: [] });
   private walked: { readonly key: string; readonly result: Walked } = { key: '', result: NO_WALK };
   private walkKey = '';
   private timer: ReturnType<typeof setTimeout> | undefined;
-  private readonly listeners = new Set<() => void>();
   private readonly walker = new Conveyor<
     { readonly key: string; readonly way: JobRequest<'walked'> },
     Walked
@@ -98,15 +101,12 @@ export class Stage {
       project.designs.find((d) => d.id === id)!,
     );
     this.responses = new ResponseStore(this.wanted());
-    this.scene = { ...this.now, responses: this.responses.get(), walked: NO_WALK };
+    this.shown = signal<Scene>({ ...this.now, responses: this.responses.get(), walked: NO_WALK });
+    this.scene = this.shown;
   }
 
-  readonly get = (): Scene => this.scene;
-
-  readonly subscribe = (listener: () => void): (() => void) => {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
-  };
+  /** What stands on the page, for whatever is done with it. */
+  readonly get = (): Scene => this.scene.peek();
 
   /** Follows the session until the returned function is called. */
   readonly open = (): (() => void) => {
@@ -129,7 +129,7 @@ export class Stage {
 
   /** Looks at something else beside the design. */
   look(aside: Aside): void {
-    this.aside = aside;
+    this.aside.value = aside;
     this.ask();
   }
 
@@ -142,8 +142,7 @@ export class Stage {
   readonly publish = (): void => {
     clearTimeout(this.timer);
     this.timer = undefined;
-    this.scene = { ...this.now, responses: this.responses.get(), walked: this.walked.result };
-    for (const listener of this.listeners) listener();
+    this.shown.value = { ...this.now, responses: this.responses.get(), walked: this.walked.result };
   };
 
   private follow(project: Project): void {
@@ -177,7 +176,7 @@ export class Stage {
   /** The way on the Smith chart, where one is shown. */
   private askWay(): void {
     const { project, design, resolved, subjects, counted } = this.now;
-    const { hovered } = this.aside;
+    const { hovered } = this.aside.peek();
     const shown = design.plots?.find((p) => p.show === 'smith');
     const wanted = (shown !== undefined || !design.plots) && design.pieces.length <= WALKED;
     const subject = counted && subjects.get(counted);
@@ -202,7 +201,7 @@ export class Stage {
     const { project, design, resolved, subjects, counted } = this.now;
     const { sweep, f0, goal } = resolved;
     if (!sweep || !counted) return undefined;
-    const { hovered, beside } = this.aside;
+    const { hovered, beside } = this.aside.peek();
     const task = (id: string, level: LevelId, subject: Subject | undefined, more?: Partial<Task>): Task[] =>
       subject ? [{ id, level, subject, ...more }] : [];
     const glance =

@@ -53,7 +53,7 @@ export function fitView(
 }
 
 /** A hundredth of a pixel; far quicker than writing digits. */
-const fine = (v: number): number => Math.round(v * 100) / 100;
+export const fine = (v: number): number => Math.round(v * 100) / 100;
 
 export const pointsOf = (view: View, polygon: readonly { x: number; y: number }[]): string =>
   polygon.map((p) => `${fine(view.sx(p.x))},${fine(view.sy(p.y))}`).join(' ');

@@ -1,10 +1,9 @@
-import { useMemo } from 'react';
 import { tunables, tuned, type Tunable } from '@ditch/core/studies';
 import { alone } from '@ditch/core/network';
 import { run } from '../../bridge/bridge';
 import { Conveyor } from '../../bridge/conveyor';
 import type { JobRequest } from '../../bridge/jobs';
-import type { ArcActions, Walk } from '../../charts/SmithPath';
+import type { ArcActions } from '../../charts/SmithPath';
 import { behindHand, edit, endMerge, say, useSession } from '../../store/session';
 import type { Scene } from './stage';
 
@@ -28,7 +27,7 @@ function put(design: string, name: string, tunable: Tunable, share: number, inve
 }
 
 /** What is done with the arcs of a design's page. @param now what the page shows */
-function actionsOf(now: () => Scene): ArcActions {
+export function arcActions(now: () => Scene): ArcActions {
   const held = (piece: string) => {
     const { project, design, resolved, walked } = now();
     const arc = walked.arcs.find((a) => a.piece === piece);
@@ -85,11 +84,4 @@ function actionsOf(now: () => Scene): ArcActions {
       else endMerge();
     },
   };
-}
-
-/** The way on the Smith chart with what is done with its arcs. */
-export function useWalk(scene: Scene, now: () => Scene): Walk {
-  const actions = useMemo(() => actionsOf(now), [now]);
-  const { walked } = scene;
-  return useMemo(() => ({ arcs: walked.arcs, actions, pointed: walked.pointed }), [walked, actions]);
 }

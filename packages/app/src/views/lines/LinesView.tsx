@@ -6,7 +6,7 @@ import { resolveSheet, sheetProperties, type LineSheet } from '@ditch/core/netwo
 import { media, synthesiseWidth, UnreachableImpedance } from '@ditch/core/lines';
 import { formatNumber, formatQuantity, lengthUnit } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
-import { RectChart, type Guide } from '../../charts/RectChart';
+import { PlainRectChart, type Guide } from '../../charts/RectChart';
 import type { Trace } from '../../charts/types';
 import { PrimaryButton, Quiet, SectionTitle } from '../../controls/basics';
 import { HelpLine } from '../../controls/help';
@@ -305,7 +305,7 @@ function Lines() {
                 : []
             }
           >
-            <RectChart
+            <PlainRectChart
               label="impedance in ohm over width"
               svg={svg}
               traces={traces}

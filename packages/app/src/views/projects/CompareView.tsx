@@ -8,7 +8,7 @@ import { resolveDesign, type Design, type Project, type ResolvedDesign } from '@
 import { rolesOf } from '@ditch/core/plots';
 import { formatNumber } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
-import { FREQUENCY, RectChart } from '../../charts/RectChart';
+import { FREQUENCY, PlainRectChart } from '../../charts/RectChart';
 import type { Trace } from '../../charts/types';
 import { Quiet, SectionTitle } from '../../controls/basics';
 import { Select } from '../../controls/Select';
@@ -244,7 +244,7 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
             drawn.traces.map((t) => ({ name: `${t.label}_${drawn.unit}`, values: Float64Array.from(t.y) }))
           }
         >
-          <RectChart
+          <PlainRectChart
             label={`${drawn.title.toLowerCase()} of both states over frequency`}
             svg={svg}
             traces={drawn.traces}

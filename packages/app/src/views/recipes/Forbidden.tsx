@@ -1,3 +1,4 @@
+import { signal } from '@preact/signals-core';
 import { useMemo, useRef } from 'react';
 import styled from 'styled-components';
 import { RecipeError, type Recipe, type RecipeContext, type RecipeInputs } from '@ditch/core/recipes';
@@ -53,8 +54,7 @@ export function Forbidden({
         <SmithChart
           label="forbidden region on the Smith chart"
           svg={svg}
-          traces={NOTHING}
-          markers={NOTHING}
+          picture={NOTHING}
           grids={ADMITTANCE}
           // Conductances above g lie inside the circle through -1 with its other end at (1 - g)/(1 + g).
           forbidden={{ re: -g / (1 + g), im: 0, radius: 1 / (1 + g), at: point }}
@@ -70,5 +70,5 @@ export function Forbidden({
   );
 }
 
-const NOTHING: readonly never[] = [];
+const NOTHING = signal({ traces: [], markers: [] });
 const ADMITTANCE = ['admittance'] as const;

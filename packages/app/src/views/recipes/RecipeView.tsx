@@ -19,7 +19,7 @@ import {
 import { laminates, type Stack } from '@ditch/core/stack';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
-import { FREQUENCY, RectChart } from '../../charts/RectChart';
+import { FREQUENCY, PlainRectChart } from '../../charts/RectChart';
 import { PrimaryButton, Quiet, SectionTitle, TextButton } from '../../controls/basics';
 import { Select } from '../../controls/Select';
 import { HelpLine, helpHandlers } from '../../controls/help';
@@ -360,7 +360,7 @@ function Loaded({ recipe }: { recipe: Recipe }) {
                 : []
             }
           >
-            <RectChart
+            <PlainRectChart
               label={
                 roles && roles.ports > 1
                   ? 'preview of the response in decibels over frequency'

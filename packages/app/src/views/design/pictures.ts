@@ -1,0 +1,150 @@
+import { levels } from '@ditch/core/levels';
+import type { Layout } from '@ditch/core/artwork';
+import type { DataBlock, Design, Plot, Project, ResolvedDesign } from '@ditch/core/network';
+import type { Roles } from '@ditch/core/plots';
+import type { SData } from '@ditch/core/results';
+import { formatQuantity } from '@ditch/core/units';
+import type { SmithArc } from '../../charts/SmithPath';
+import type { ChartMarker, GoalBand } from '../../charts/types';
+import { derived, sameEntries, type Live } from '../../live';
+import { plotsOf, rolesFrom, sourcesOf, type LevelData, type Source } from './plots';
+import type { Aside, Scene } from './stage';
+import type { Reading } from './Waterline';
+
+/** What the plots of a design show, worked out of its scene piece by piece: each is another only when it says something else. */
+export interface Pictures {
+  readonly scene: Live<Scene>;
+  /** The response waits for an error to be mended. */
+  readonly blocked: Live<boolean>;
+  /** The curves belong to values that have changed since. */
+  readonly waiting: Live<boolean>;
+  /** What each level answers, the least true to the copper first. */
+  readonly answers: Live<readonly LevelData[]>;
+  /** What each level says of the match. */
+  readonly readings: Live<readonly Reading[]>;
+  readonly data: Live<readonly DataBlock[]>;
+  /** Everything that is drawn of the whole. */
+  readonly sources: Live<readonly Source[]>;
+  /** What a Smith chart sees that looks from elsewhere than port 1. */
+  readonly seen: (plot: string) => Live<readonly Source[]>;
+  readonly roles: Live<Roles>;
+  readonly plots: Live<readonly Plot[]>;
+  readonly markers: Live<readonly ChartMarker[]>;
+  readonly goal: Live<GoalBand>;
+  readonly limits: Live<ResolvedDesign['limits']>;
+  /** Named values that formulas know. */
+  readonly values: Live<ResolvedDesign['values']>;
+  readonly arcs: Live<readonly SmithArc[]>;
+  readonly pointed: Live<Scene['walked']['pointed']>;
+}
+
+/** The copper as it is drawn. */
+export interface Artwork {
+  readonly project: Project;
+  readonly design: Design;
+  readonly resolved: ResolvedDesign;
+  readonly layout: Layout;
+  /** The picture belongs to earlier values. */
+  readonly dim: boolean;
+}
+
+/** While an entry is wrong the copper of the last right one stays, dimmed, instead of vanishing under the hand. */
+export function artworkOf(scene: Live<Scene>): Live<Artwork> {
+  let sound: Artwork | undefined;
+  const same = (a: Artwork, b: Artwork) =>
+    a.resolved === b.resolved && a.layout === b.layout && a.design === b.design && a.dim === b.dim;
+  return derived(() => {
+    const { project, design, resolved, layout } = scene.value;
+    const now = { project, design, resolved, layout, dim: false };
+    const wrong = resolved.problems.some((p) => ['stack', 'value', 'piece'].includes(p.place.kind));
+    if (wrong && sound) return { ...sound, project, design, dim: true };
+    if (!wrong) sound = now;
+    return now;
+  }, same);
+}
+
+export function picturesOf(scene: Live<Scene>, aside: Live<Aside>): Pictures {
+  const dataOf = (id: string): SData | undefined => scene.value.responses.results.get(id)?.data;
+  const blocked = derived(() => !scene.value.counted || !scene.value.resolved.sweep);
+  const waiting = derived(() => blocked.value || scene.value.responses.waiting);
+  const answers = derived(
+    () => levels.map((l): LevelData => ({ level: l.id, data: dataOf(l.id) })),
+    sameEntries,
+  );
+  const readings = derived(
+    () =>
+      levels.map((level): Reading => ({
+        level,
+        match: waiting.value ? undefined : scene.value.responses.results.get(level.id)?.match,
+      })),
+    sameEntries,
+  );
+  const match = derived(() => {
+    const { counted, responses } = scene.value;
+    return counted && responses.results.get(counted)?.match;
+  }, Object.is);
+  const data = derived(() => scene.value.project.data, Object.is);
+  const influence = derived(() => (aside.value.hovered ? dataOf('influence') : undefined), Object.is);
+  const overlays = derived(() => {
+    const { overlays } = scene.value.design;
+    return overlays.flatMap((id) => data.value.filter((d) => d.id === id));
+  }, sameEntries);
+  const beside = derived(
+    () =>
+      (scene.value.design.attempts ?? []).flatMap(({ id, name }) => {
+        const data = aside.value.beside.includes(id) ? dataOf(`attempt:${id}`) : undefined;
+        return data ? [{ id, name, data }] : [];
+      }),
+    sameEntries,
+  );
+  const sources = derived(
+    (): readonly Source[] => [
+      ...sourcesOf(answers.value, influence.value, overlays.value),
+      ...beside.value.map((b): Source => ({ ...b, kind: { role: 'overlay' } })),
+    ],
+    Object.is,
+  );
+  const roles = derived(() => rolesFrom(sources.value, scene.value.resolved.f0));
+  return {
+    scene,
+    blocked,
+    waiting,
+    answers,
+    readings,
+    data,
+    sources,
+    seen(plot) {
+      const own = derived(
+        () => levels.map((l): LevelData => ({ level: l.id, data: dataOf(`plane:${plot}:${l.id}`) })),
+        sameEntries,
+      );
+      const elsewhere = derived(() => scene.value.resolved.planes.some((p) => p.plot === plot));
+      return derived(
+        () => (elsewhere.value ? sourcesOf(own.value, undefined, []) : sources.value),
+        Object.is,
+      );
+    },
+    roles,
+    plots: derived(() => plotsOf(scene.value.design, roles.value)),
+    markers: derived(() =>
+      scene.value.resolved.markers.map((m) => {
+        const text = scene.value.design.markers.find((d) => d.id === m.id)?.freq ?? '';
+        return {
+          id: m.id,
+          label: formatQuantity(m.freq, 'frequency', { digits: 5 }),
+          x: m.freq,
+          fixed: !/^\s*[+\d.]/.test(text),
+        };
+      }),
+    ),
+    goal: derived(() => ({
+      level: -scene.value.resolved.goal,
+      from: match.value?.band?.low,
+      to: match.value?.band?.high,
+    })),
+    limits: derived(() => scene.value.resolved.limits),
+    values: derived(() => scene.value.resolved.values, Object.is),
+    arcs: derived(() => scene.value.walked.arcs, Object.is),
+    pointed: derived(() => scene.value.walked.pointed, Object.is),
+  };
+}
