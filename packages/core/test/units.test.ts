@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { unit } from 'mathjs';
 import { describe, expect, it } from 'vitest';
 import {
   checkQuantity,
@@ -39,6 +40,20 @@ describe('quantities', () => {
     expect(value.re / (re || 1)).toBeCloseTo(re ? 1 : 0, 12);
     expect(value.im).toBeCloseTo(im, 12);
   });
+
+  // The table is small so that the first view is; the library knows every unit, and says the same.
+  const lengths = 'm cm mm um nm in inch mil';
+  const electrical = 'ohm mohm kohm Mohm S mS uS kS MS F mF uF nF pF fF H mH uH nH pH';
+  it.each(`${lengths} ${electrical} Hz kHz MHz GHz THz s ms us ns ps deg rad`.split(' '))(
+    '1 %s is what an independent table of units says',
+    (name) => {
+      const { value, dimensions } = unit(1, name) as unknown as { value: number; dimensions: number[] };
+      const [mass, length, time, current, , , , angle] = dimensions;
+      const own = parseExpression(`1 ${name}`).evaluate();
+      expect(own.re / value).toBeCloseTo(1, 14);
+      expect(own.dimension).toEqual([mass, length, time, current, angle, 0]);
+    },
+  );
 
   it.each<[string, QuantityKind, RegExp]>([
     ['50', 'impedance', /needs a unit: a resistance or impedance such as 50 ohm/],

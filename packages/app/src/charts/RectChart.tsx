@@ -298,7 +298,7 @@ const Goal = memo(function Goal({ picture, plane, ground }: LayerProps & { reado
     const y = sy(goal.level);
     const x0 = goal.from === undefined ? 0 : sx(goal.from);
     const x1 = goal.to === undefined ? width : sx(goal.to);
-    const places = ground
+    const places: Readonly<Record<string, number>> = ground
       ? {
           x: x0,
           width: Math.max(0, x1 - x0),

@@ -1,13 +1,9 @@
-import { create, createUnitDependencies, parseDependencies, UnitDependencies } from 'mathjs';
-import type { MathNode, Unit } from 'mathjs';
-import type { Dimension } from './dimension';
+import { create, parseDependencies } from 'mathjs/number';
+import type { MathNode } from 'mathjs';
+import { quantityKinds, sameDimension, type Dimension } from './dimension';
 
-// Only what is used of the library: its expression grammar and its knowledge of units. No evaluation by it.
-const math = create({ parseDependencies, UnitDependencies, createUnitDependencies }) as unknown as {
-  parse(text: string): MathNode;
-  Unit: { new (value: number, unit: string): Unit; isValuelessUnit(name: string): boolean };
-  createUnit(name: string, definition: string): unknown;
-};
+// Only what is used of the library: its grammar of expressions. Quantities are complex and have dimensions here.
+const math = create({ parseDependencies }) as unknown as { parse(text: string): MathNode };
 
 export const parse = (text: string): MathNode => math.parse(text);
 
@@ -16,35 +12,44 @@ export interface UnitInfo {
   readonly dimension: Dimension;
 }
 
-/** Units understood in fields. A closed list: a typing slip must not silently become hectares or hours. */
-const accepted = [
-  ...['m', 'cm', 'mm', 'um', 'nm', 'in', 'inch', 'mil'],
-  ...['Hz', 'kHz', 'MHz', 'GHz', 'THz'],
-  ...['ohm', 'mohm', 'kohm', 'Mohm', 'S', 'mS', 'uS', 'MS', 'kS'],
-  ...['F', 'mF', 'uF', 'nF', 'pF', 'fF', 'H', 'mH', 'uH', 'nH', 'pH'],
-  ...['s', 'ms', 'us', 'ns', 'ps', 'deg', 'rad'],
-];
-
 /** Thickness in m of copper of one ounce per square foot, as the trade rounds it (1.37 mil). */
 export const COPPER_OUNCE = 1.37 * 25.4e-6;
 
-function build(): Map<string, UnitInfo> {
-  const table = new Map<string, UnitInfo>();
-  for (const name of accepted) {
-    const unit = new math.Unit(1, name) as unknown as { value: number; dimensions: number[] };
-    const [mass, length, time, current, , , , angle] = unit.dimensions;
-    table.set(name, { factor: unit.value, dimension: [mass, length, time, current, angle, 0] });
-  }
-  const alias = (name: string, of: string) => table.set(name, table.get(of)!);
-  alias('degree', 'deg');
-  alias('degrees', 'deg');
-  alias('Ohm', 'ohm');
-  alias('ohms', 'ohm');
-  alias('mils', 'mil');
-  table.set('oz', { factor: COPPER_OUNCE, dimension: [0, 1, 0, 0, 0, 0] });
-  table.set('dB', { factor: 1, dimension: [0, 0, 0, 0, 0, 1] });
-  return table;
-}
+const prefixes = { T: 12, G: 9, M: 6, k: 3, c: -2, m: -3, u: -6, n: -9, p: -12, f: -15 } as const;
+type Prefix = keyof typeof prefixes;
+
+const prefixed = (unit: string, kind: keyof typeof quantityKinds, with_: string): [string, UnitInfo][] =>
+  ['', ...with_].map((prefix) => [
+    prefix + unit,
+    {
+      factor: prefix === '' ? 1 : Number(`1e${prefixes[prefix as Prefix]}`),
+      dimension: quantityKinds[kind].dimension,
+    },
+  ]);
+const named = (
+  names: readonly string[],
+  kind: keyof typeof quantityKinds,
+  factor: number,
+): [string, UnitInfo][] => names.map((name) => [name, { factor, dimension: quantityKinds[kind].dimension }]);
+
+/** Units understood in fields. A closed list: a typing slip must not silently become hectares or hours. */
+const build = (): Map<string, UnitInfo> =>
+  new Map([
+    ...prefixed('m', 'length', 'cmun'),
+    ...named(['in', 'inch'], 'length', 0.0254),
+    ...named(['mil', 'mils'], 'length', 25.4e-6),
+    ...named(['oz'], 'length', COPPER_OUNCE),
+    ...prefixed('Hz', 'frequency', 'kMGT'),
+    ...prefixed('ohm', 'impedance', 'mkM'),
+    ...named(['Ohm', 'ohms'], 'impedance', 1),
+    ...prefixed('S', 'admittance', 'mukM'),
+    ...prefixed('F', 'capacitance', 'munpf'),
+    ...prefixed('H', 'inductance', 'munp'),
+    ...prefixed('s', 'time', 'munp'),
+    ...named(['deg', 'degree', 'degrees'], 'angle', Math.PI / 180),
+    ...named(['rad'], 'angle', 1),
+    ...named(['dB'], 'level', 1),
+  ]);
 
 let table: Map<string, UnitInfo> | undefined;
 
@@ -57,13 +62,18 @@ const spellings: Readonly<Record<string, string>> = {
   inches: 'in',
 };
 
+const isSame = (a: UnitInfo, b: UnitInfo): boolean =>
+  a.factor === b.factor && sameDimension(a.dimension, b.dimension);
+
 /** Units that a word may have been meant to be: those that differ in nothing but capitals, or what it is short for. */
 export function unitsLike(name: string): string[] {
   const lower = name.toLowerCase();
   table ??= build();
   const found = [...table.keys()].filter((unit) => unit !== name && unit.toLowerCase() === lower);
   // Aliases of one unit are one answer.
-  const same = found.filter((unit, i) => found.findIndex((u) => table!.get(u) === table!.get(unit)) === i);
+  const same = found.filter(
+    (unit, i) => found.findIndex((u) => isSame(table!.get(u)!, table!.get(unit)!)) === i,
+  );
   return same.length > 0
     ? same
     : spellings[lower] !== undefined && spellings[lower] !== name

@@ -14,7 +14,7 @@ import { Side, SideScroll } from '../side';
 import { setPreferences, usePreferences } from '../hooks';
 import { Copper } from './Copper';
 import { Board } from './Board';
-import { artworkOf, picturesOf, type Artwork } from './pictures';
+import { artworkOf, picturesOf } from './pictures';
 import { Pieces } from './Pieces';
 import { Review } from './Review';
 import { SweepPart } from './SweepPart';
@@ -145,30 +145,39 @@ function useStage(id: string): Stage {
 const REST = 220;
 
 /** The review comes after copper and curves: it knows every part's questions, and the first view does not need it. */
-function useReview(artwork: Live<Artwork>): readonly Remark[] | undefined {
+function useReview(scene: Live<Scene>): readonly Remark[] | undefined {
   const [remarks, setRemarks] = useState<readonly Remark[]>();
+  const looked = useDerived(
+    () => {
+      const { project, design, resolved, layout } = scene.value;
+      return { project, design, resolved, layout };
+    },
+    [scene],
+    // Of the project the review looks at nothing that is not in these.
+    (a, b) => a.design === b.design && a.resolved === b.resolved && a.layout === b.layout,
+  );
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
-    let looked = false;
+    let before = false;
     let gone = false;
     const look = () =>
       void import('@ditch/core/review').then(({ review }) => {
         if (gone) return;
-        looked = true;
-        const { project, design, resolved, layout } = artwork.peek();
+        before = true;
+        const { project, design, resolved, layout } = looked.peek();
         const found = review(project, design, resolved, layout);
-        setRemarks((before) => (JSON.stringify(before) === JSON.stringify(found) ? before : found));
+        setRemarks((old) => (JSON.stringify(old) === JSON.stringify(found) ? old : found));
       });
-    const unfollow = artwork.subscribe(() => {
+    const unfollow = looked.subscribe(() => {
       clearTimeout(timer);
-      timer = setTimeout(look, looked ? REST : 0);
+      timer = setTimeout(look, before ? REST : 0);
     });
     return () => {
       gone = true;
       clearTimeout(timer);
       unfollow();
     };
-  }, [artwork]);
+  }, [looked]);
   return remarks;
 }
 
@@ -231,7 +240,7 @@ function Loaded({ id }: { id: string }) {
   // Attempts drawn beside the present state.
   const [beside, setBeside] = useState<readonly string[]>(NONE);
   useEffect(() => stage.look({ hovered, beside }), [stage, hovered, beside]);
-  const remarks = useReview(artwork);
+  const remarks = useReview(scene);
   const actions = useMemo(() => arcActions(stage.get), [stage]);
   const retuning = useRetuning(stage.get);
   const retuneOnly = useMemo(
