@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Link, RouterProvider } from 'react-router';
 import { GlobalStyle } from './theme';
 import DesignView from './views/design/DesignView';
+import { loadMenu } from './controls/Menu';
 import { keepOffline, whenIdle } from './offline';
 import { Empty } from './views/Empty';
 import { Failed } from './views/Failed';
@@ -75,6 +76,6 @@ createRoot(document.getElementById('root')!).render(
 
 whenIdle(() => {
   // With its server gone a page that is open must still lead everywhere.
-  for (const fetchAhead of Object.values(later)) fetchAhead().catch(() => undefined);
+  for (const fetchAhead of [loadMenu, ...Object.values(later)]) fetchAhead().catch(() => undefined);
   keepOffline().catch(() => undefined);
 });

@@ -7,7 +7,8 @@ import {
 } from 'react-aria-components';
 import styled from 'styled-components';
 import { colour } from '../theme';
-import { Float, item, quietButton, type ChoiceProps } from './basics';
+import { item, quietButton, type ChoiceProps } from './basics';
+import { Float } from './Float';
 
 const Option = styled(ListBoxItem)`
   ${item}

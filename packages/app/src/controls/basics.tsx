@@ -1,18 +1,4 @@
-import { memo, type ReactNode } from 'react';
-import {
-  Button as AriaButton,
-  Dialog as AriaDialog,
-  Header,
-  Heading,
-  Menu as AriaMenu,
-  MenuItem as AriaMenuItem,
-  MenuSection,
-  MenuTrigger,
-  Modal as AriaModal,
-  ModalOverlay,
-  Popover,
-  type ButtonProps,
-} from 'react-aria-components';
+import { Button as AriaButton, type ButtonProps } from 'react-aria-components/Button';
 import styled, { css } from 'styled-components';
 import { colour } from '../theme';
 
@@ -96,17 +82,6 @@ export const TextButton = styled(AriaButton)<ButtonProps>`
   }
 `;
 
-export const Float = styled(Popover)`
-  min-width: 180px;
-  padding: 4px;
-  border: 1px solid ${colour('rule')};
-  border-radius: 6px;
-  background: ${colour('raised')};
-  box-shadow: 0 6px 24px rgb(0 0 0 / 14%);
-  outline: none;
-  overflow: auto;
-`;
-
 export const item = css`
   display: flex;
   align-items: baseline;
@@ -131,10 +106,6 @@ export const item = css`
     cursor: default;
   }
 `;
-const MenuRow = styled(AriaMenuItem)`
-  ${item}
-`;
-
 export interface Choice {
   readonly id: string;
   readonly label: string;
@@ -147,133 +118,6 @@ export interface ChoiceProps {
   readonly value: string;
   readonly choices: readonly Choice[];
   readonly onChange: (id: string) => void;
-}
-
-export interface Command {
-  readonly id: string;
-  readonly label: string;
-  readonly note?: string;
-  readonly disabled?: boolean;
-  /** Heading under which it stands. */
-  readonly group?: string;
-  readonly run: () => void;
-}
-
-/** A button that opens a list of commands, which are asked for when it opens. */
-export const Menu = memo(function Menu({
-  label,
-  commands,
-  ariaLabel,
-  hang = 'end',
-}: {
-  label: ReactNode;
-  ariaLabel?: string;
-  /** Edge of the button under which the list hangs. */
-  hang?: 'start' | 'end';
-  commands: () => readonly Command[];
-}) {
-  return (
-    <MenuTrigger>
-      <QuietButton aria-label={ariaLabel}>{label}</QuietButton>
-      <Float placement={`bottom ${hang}`}>
-        <MenuRows commands={commands} />
-      </Float>
-    </MenuTrigger>
-  );
-});
-
-const GroupTitle = styled(Header)`
-  padding: 6px 10px 2px;
-  color: ${colour('quiet')};
-  font-size: 11px;
-`;
-
-/** Commands beyond which a menu is laid out in columns, its groups side by side. */
-const TALL = 10;
-const Rows = styled(AriaMenu)<{ $columns: number }>`
-  outline: none;
-  columns: ${({ $columns }) => $columns} 168px;
-  column-gap: 8px;
-  section {
-    break-inside: avoid;
-  }
-`;
-
-/** Mounted only while the menu is open. */
-export function MenuRows({ commands: ask }: { commands: () => readonly Command[] }) {
-  const commands = ask();
-  const groups = [...new Set(commands.map((c) => c.group))];
-  const rows = (group: string | undefined) =>
-    commands
-      .filter((c) => c.group === group)
-      .map((command) => (
-        <MenuRow key={command.id} id={command.id} textValue={command.label} isDisabled={command.disabled}>
-          {command.label}
-          {command.note && <small>{command.note}</small>}
-        </MenuRow>
-      ));
-  return (
-    <Rows
-      $columns={Math.min(3, Math.ceil(commands.length / TALL))}
-      onAction={(key) => commands.find((c) => c.id === key)?.run()}
-    >
-      {groups.map((group) =>
-        group === undefined ? (
-          rows(undefined)
-        ) : (
-          <MenuSection key={group}>
-            <GroupTitle>{group}</GroupTitle>
-            {rows(group)}
-          </MenuSection>
-        ),
-      )}
-    </Rows>
-  );
-}
-
-const Overlay = styled(ModalOverlay)`
-  position: fixed;
-  inset: 0;
-  z-index: 20;
-  display: grid;
-  place-items: center;
-  background: rgb(20 24 26 / 40%);
-`;
-const Sheet = styled(AriaModal)`
-  width: min(560px, 94vw);
-  max-height: 86vh;
-  overflow: auto;
-  padding: 20px 24px;
-  border: 1px solid ${colour('rule')};
-  border-radius: 8px;
-  background: ${colour('raised')};
-  box-shadow: 0 12px 48px rgb(0 0 0 / 22%);
-`;
-
-/** A dialog over the page. */
-export function Dialog({
-  title,
-  open,
-  onClose,
-  children,
-}: {
-  title: string;
-  open: boolean;
-  onClose: () => void;
-  children: ReactNode;
-}) {
-  return (
-    <Overlay isOpen={open} onOpenChange={(isOpen) => !isOpen && onClose()} isDismissable>
-      <Sheet>
-        <AriaDialog style={{ outline: 'none' }}>
-          <Heading slot="title" style={{ fontSize: 16, marginBottom: 12 }}>
-            {title}
-          </Heading>
-          {children}
-        </AriaDialog>
-      </Sheet>
-    </Overlay>
-  );
 }
 
 export const SectionTitle = styled.h2`

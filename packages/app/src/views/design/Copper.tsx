@@ -1,5 +1,4 @@
 import { memo, useMemo, useRef, useState } from 'react';
-import { Button, MenuTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import { signal } from '@preact/signals-core';
 import type { PlacedPiece } from '@ditch/core/artwork';
@@ -9,7 +8,9 @@ import { parts } from '@ditch/core/parts';
 import { formatQuantity } from '@ditch/core/units';
 import { useSize } from '../../charts/size';
 import { usePanZoom } from '../../charts/panzoom';
-import { Float, Menu, MenuRows, PrimaryButton, Quiet, QuietButton } from '../../controls/basics';
+import { PrimaryButton, Quiet, QuietButton } from '../../controls/basics';
+import type { MenuFocus } from '../../controls/command';
+import { Menu, Opening } from '../../controls/Menu';
 import { focusAfterMenu } from '../../controls/focus';
 import { useHandler } from '../../controls/stable';
 import { derived, useDerived, useDrawn, useLive, type Live } from '../../live';
@@ -116,17 +117,6 @@ const Bar = styled.div`
     font-size: 12px;
   }
 `;
-/** Where the menu of the pins hangs while it is open. */
-const Anchor = styled(Button)`
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  padding: 0;
-  border: 0;
-  opacity: 0;
-  pointer-events: none;
-`;
-
 interface CopperProps {
   readonly artwork: Live<Artwork>;
   readonly selected?: string;
@@ -281,15 +271,16 @@ export const Copper = memo(function Copper(props: CopperProps) {
   };
 
   // One menu for all pins: hundreds of them cost nothing but their buttons.
-  const [menu, setMenu] = useState<{ node: string; x: number; y: number; opener: HTMLElement }>();
-  const anchor = useRef<HTMLButtonElement>(null);
+  const [menu, setMenu] = useState<{ node: string; opener: HTMLElement; focus: MenuFocus }>();
 
+  /** The button whose menu was opened last. */
+  const opener = useRef<HTMLElement>(null);
   // After a growth the keyboard stands at the new open pin.
   const onwards = useHandler((piece: string | undefined, node: string | undefined) => {
     onSelect(piece);
     if (node === undefined) return;
     const place = `[data-node="${CSS.escape(node)}"]`;
-    focusAfterMenu(() => box.current?.querySelector<HTMLElement>(place), { passing: anchor.current });
+    focusAfterMenu(() => box.current?.querySelector<HTMLElement>(place), { passing: opener.current });
   });
 
   const zoom = (factor: number, x: number, y: number) => {
@@ -352,9 +343,9 @@ export const Copper = memo(function Copper(props: CopperProps) {
     if (split) onSelect(split.piece);
   });
 
-  const openMenu = useHandler((node: string, opener: HTMLElement) => {
-    const { x, y } = spots.peek().get(node)!;
-    setMenu({ node, x, y: y + 10, opener });
+  const openMenu = useHandler((node: string, button: HTMLElement, focus: MenuFocus) => {
+    opener.current = button;
+    setMenu({ node, opener: button, focus });
   });
   const near = new Set(chosen?.nodes ?? []);
 
@@ -416,29 +407,17 @@ export const Copper = memo(function Copper(props: CopperProps) {
             onOpen={openMenu}
           />
         ))}
-      <MenuTrigger
-        isOpen={menu !== undefined}
-        onOpenChange={(isOpen) => {
-          if (isOpen) return;
-          setMenu(undefined);
-          // The menu gives the focus back to its own anchor; it belongs to the pin, unless a growth moved on.
-          focusAfterMenu(() => menu?.opener, { passing: anchor.current, yielding: true });
-        }}
-      >
-        <Anchor
-          ref={anchor}
-          excludeFromTabOrder
-          aria-label={
-            menu
-              ? `at ${nodeLabel(pinsAtNode(artwork.peek().design, menu.node))}`
-              : 'where the menu of a pin opens'
-          }
-          style={{ left: menu?.x ?? 0, top: menu?.y ?? 0 }}
+      {menu && (
+        <Opening
+          key={menu.node}
+          from={menu.opener}
+          label={`at ${nodeLabel(pinsAtNode(artwork.peek().design, menu.node))}`}
+          focus={menu.focus}
+          hang="start"
+          commands={() => growing(menu.node)}
+          onClose={() => setMenu(undefined)}
         />
-        <Float placement="bottom start">
-          <MenuRows commands={() => (menu ? growing(menu.node) : [])} />
-        </Float>
-      </MenuTrigger>
+      )}
       {chosen && (
         <Bar role="toolbar" aria-label={`${chosen.name}: commands`}>
           <b>{chosen.name}</b>
@@ -500,7 +479,7 @@ interface NodeButtonProps {
   /** Not at hand: out of the way until the pointer or the keyboard comes. */
   readonly faint: boolean;
   readonly expanded: boolean;
-  readonly onOpen: (node: string, opener: HTMLElement) => void;
+  readonly onOpen: (node: string, opener: HTMLElement, focus: MenuFocus) => void;
 }
 
 /** A pin to take hold of; its look stands in the box around all of them. */
@@ -523,7 +502,8 @@ const NodeButton = memo(function NodeButton(props: NodeButtonProps) {
       aria-haspopup="menu"
       aria-expanded={expanded}
       style={{ opacity: faint ? 0.55 : 1 }}
-      onClick={(event) => onOpen(node, event.currentTarget)}
+      // A click that no pointer made came from the keyboard.
+      onClick={(event) => onOpen(node, event.currentTarget, event.detail === 0 ? 'first' : true)}
     >
       <i aria-hidden="true">{open ? '+' : ''}</i>
     </button>

@@ -11,7 +11,8 @@ import { FREQUENCY, RectChart, type Axis, type RectPicture } from '../../charts/
 import { SmithChart, type SmithPicture } from '../../charts/SmithChart';
 import type { ArcActions, SmithArc } from '../../charts/SmithPath';
 import type { SmithGridName } from '../../charts/SmithGrid';
-import { TextButton, type Command } from '../../controls/basics';
+import { TextButton } from '../../controls/basics';
+import type { Command } from '../../controls/command';
 import { behindHand, endMerge } from '../../store/session';
 import { colour } from '../../theme';
 import { useHandler } from '../../controls/stable';

@@ -3,7 +3,8 @@ import { rolesOf } from '@ditch/core/plots';
 import type { SData } from '@ditch/core/results';
 import type { Retuned } from '@ditch/core/studies';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
-import { Button, Dialog, PrimaryButton, Quiet, SectionTitle } from '../../controls/basics';
+import { Button, PrimaryButton, Quiet, SectionTitle } from '../../controls/basics';
+import { Dialog } from '../../controls/Dialog';
 import { colour } from '../../theme';
 import type { Retuning } from './retuning';
 

@@ -12,7 +12,9 @@ import {
 } from '@ditch/core/studies';
 import { sideHeld } from '@ditch/core/grow';
 import { useLatest } from '../../bridge/latest';
-import { Menu, Quiet, TextButton, type Command } from '../../controls/basics';
+import { Quiet, TextButton } from '../../controls/basics';
+import type { Command } from '../../controls/command';
+import { Menu } from '../../controls/Menu';
 import { helpHandlers } from '../../controls/help';
 import { useHandler } from '../../controls/stable';
 import { behindHand, edit, editDesign, endMerge, say } from '../../store/session';

@@ -34,7 +34,7 @@ import { parts, type PartDefinition } from '@ditch/core/parts';
 import { rolesOf } from '@ditch/core/plots';
 import { movable } from '@ditch/core/studies';
 import { formatQuantity } from '@ditch/core/units';
-import type { Command } from '../../controls/basics';
+import type { Command } from '../../controls/command';
 import { say } from '../../store/session';
 import { change, setPlots, markPiece } from '../edits';
 import { plotsOf } from './plots';

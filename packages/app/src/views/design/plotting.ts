@@ -2,7 +2,7 @@ import { dataBlock, type DataBlock, type Design, type Plot, type ResolvedDesign 
 import { measures, type Roles } from '@ditch/core/plots';
 import { formatComplex, formatNumber, formatQuantity } from '@ditch/core/units';
 import { smithGrids, type SmithGridName } from '../../charts/SmithGrid';
-import type { Command } from '../../controls/basics';
+import type { Command } from '../../controls/command';
 import { chooseTouchstone } from '../../store/library';
 import { addMarker, addOverlay, setPlots, toggleOverlay } from '../edits';
 import { setPreferences } from '../hooks';
