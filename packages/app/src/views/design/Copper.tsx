@@ -502,8 +502,12 @@ const NodeButton = memo(function NodeButton(props: NodeButtonProps) {
       aria-haspopup="menu"
       aria-expanded={expanded}
       style={{ opacity: faint ? 0.55 : 1 }}
-      // A click that no pointer made came from the keyboard.
-      onClick={(event) => onOpen(node, event.currentTarget, event.detail === 0 ? 'first' : true)}
+      onClick={(event) => onOpen(node, event.currentTarget, true)}
+      onKeyDown={(event) => {
+        if (event.key !== 'Enter' && event.key !== ' ' && event.key !== 'ArrowDown') return;
+        event.preventDefault();
+        onOpen(node, event.currentTarget, 'first');
+      }}
     >
       <i aria-hidden="true">{open ? '+' : ''}</i>
     </button>
