@@ -5,7 +5,9 @@ import { createBrowserRouter, Link, RouterProvider } from 'react-router';
 import { GlobalStyle } from './theme';
 import DesignView from './views/design/DesignView';
 import { loadMenu } from './controls/Menu';
-import { keepOffline, whenIdle } from './offline';
+import { openAhead } from './bridge/bridge';
+import { keepOffline, whenAtRest } from './offline';
+import { startAhead } from './store/library';
 import { Empty } from './views/Empty';
 import { Failed } from './views/Failed';
 import { ProjectFrame, Shell, Start } from './views/Shell';
@@ -29,6 +31,10 @@ const OverviewView = lazy(later.overview);
 const BoardsView = lazy(later.boards);
 const ProjectsView = lazy(later.projects);
 const HelpView = lazy(later.help);
+
+// What the first view waits for begins before the page is made.
+openAhead();
+if (location.pathname === '/') startAhead();
 
 const router = createBrowserRouter([
   {
@@ -74,7 +80,7 @@ createRoot(document.getElementById('root')!).render(
   </StrictMode>,
 );
 
-whenIdle(() => {
+whenAtRest(() => {
   // With its server gone a page that is open must still lead everywhere.
   for (const fetchAhead of [loadMenu, ...Object.values(later)]) fetchAhead().catch(() => undefined);
   keepOffline().catch(() => undefined);

@@ -21,8 +21,13 @@ export async function keepOffline(): Promise<void> {
   });
 }
 
-/** Runs when the page has nothing else to do. */
-export function whenIdle(work: () => void): void {
-  if ('requestIdleCallback' in window) window.requestIdleCallback(work, { timeout: 5000 });
-  else setTimeout(work, 2000);
+/** Milliseconds that belong to the first view alone. */
+const FIRST_VIEW = 1500;
+
+/** Runs when the first view has had its time and the page has nothing else to do. */
+export function whenAtRest(work: () => void): void {
+  setTimeout(() => {
+    if ('requestIdleCallback' in window) window.requestIdleCallback(work, { timeout: 5000 });
+    else work();
+  }, FIRST_VIEW);
 }

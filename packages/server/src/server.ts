@@ -38,6 +38,8 @@ export async function createServer({ root, logger = false }: ServerOptions): Pro
   await server.register(fastifyStatic, {
     root,
     cacheControl: false,
+    // Built files lie there compressed; what does not is compressed when it is sent.
+    preCompressed: true,
     setHeaders(reply, path) {
       // Built files carry a hash of their content in the name; the page itself does not.
       reply.header(

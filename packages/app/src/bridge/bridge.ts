@@ -71,6 +71,11 @@ function openLane(index: number): Lane {
   return lane;
 }
 
+/** Opens the first worker before there is something to do. */
+export function openAhead(): void {
+  if (!lanes[0]) openLane(0);
+}
+
 /** Ends a worker; what it had to do is rejected and may be asked for again. */
 function end(index: number, lane: Lane, reason: string): void {
   lanes[index] = undefined;

@@ -36,8 +36,10 @@ export async function addDemo(project: Project): Promise<string> {
     ['Detector match tuned, with two attempts beside it', project],
   ];
   const now = Date.now();
-  try {
-    await db.checkpoints.bulkAdd(
+  // They are looked at later than the project, which does not wait for them. Without storage there are none; that
+  // nothing is stored is said where the project is saved.
+  db.checkpoints
+    .bulkAdd(
       story.map(([name, state], i) => ({
         id: newId(),
         projectId: id,
@@ -45,9 +47,7 @@ export async function addDemo(project: Project): Promise<string> {
         created: now - (story.length - i) * 60_000,
         project: state,
       })),
-    );
-  } catch {
-    // Without storage there are no checkpoints; that nothing is stored is said where the project is saved.
-  }
+    )
+    .catch(() => undefined);
   return id;
 }

@@ -49,6 +49,9 @@ interface Beginning {
 /** Where a visit starts: the last project, the newest one, or the demo on the very first visit. */
 async function begin(): Promise<Beginning> {
   const last = lastProject();
+  // On a first visit the demo comes while the database opens.
+  const ahead = last ? undefined : demoProject();
+  ahead?.catch(() => undefined);
   try {
     const stored =
       (last ? await db.projects.get(last) : undefined) ?? (await db.projects.orderBy('modified').last());
@@ -56,7 +59,7 @@ async function begin(): Promise<Beginning> {
   } catch {
     // Without storage the demo is opened in memory; saving says what is wrong.
   }
-  const demo = await demoProject();
+  const demo = await (ahead ?? demoProject());
   await addDemo(demo);
   return { id: demo.id, design: demo.designs[0]?.id };
 }
@@ -64,13 +67,20 @@ async function begin(): Promise<Beginning> {
 /** One beginning at a time, however often the page asks: the demo is stored once. */
 let beginning: Promise<Beginning> | undefined;
 
+const beginOnce = (): Promise<Beginning> =>
+  (beginning ??= begin().finally(() => (beginning = undefined)));
+
+/** Looks where the visit starts before the page is there to ask for it. */
+export function startAhead(): void {
+  beginOnce().catch(() => undefined);
+}
+
 /** The project a visit starts on, or why there is none. */
 export function useStart(): { readonly data?: Beginning; readonly error?: Error } {
   const [state, setState] = useState<{ readonly data?: Beginning; readonly error?: Error }>({});
   useEffect(() => {
     let gone = false;
-    beginning ??= begin().finally(() => (beginning = undefined));
-    beginning.then(
+    beginOnce().then(
       (data) => !gone && setState({ data }),
       (error: unknown) =>
         !gone && setState({ error: error instanceof Error ? error : new Error(String(error)) }),
