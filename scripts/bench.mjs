@@ -300,8 +300,10 @@ if (!process.argv.includes('--no-browser')) {
       // Meaningful: the demo's copper and both curves stand on the page.
       await page.waitForFunction(
         () =>
-          document.querySelectorAll('svg[role=application] path').length >= 4 &&
-          document.querySelector('polygon'),
+          document.querySelector('polygon') &&
+          [...document.querySelectorAll('svg[role=application] path')].filter(
+            (path) => (path.getAttribute('d') ?? '').length > 40,
+          ).length >= 4,
       );
       paints.push(await page.evaluate(() => performance.now()));
       await context.close();

@@ -211,18 +211,22 @@ const looksOf = ({ traces }: RectPicture) =>
 /** The curves; they are drawn anew without a rendering as long as they are the same ones. */
 const Curves = memo(function Curves({ picture, plane }: LayerProps) {
   const looks = useLive(useDerived(() => looksOf(picture.value), [picture]));
+  // Markers and goals move without the curves.
+  const traces = useDerived(() => picture.value.traces, [picture], Object.is);
+  const waiting = useDerived(() => picture.value.waiting, [picture], Object.is);
   const layer = useRef<SVGGElement>(null);
   useDrawn(() => {
-    const { traces, waiting } = picture.value;
     const { x, y, view, width, height } = plane;
     const toX = pixelsOf(x.log, view.x, 0, width);
     const toY = pixelsOf(y.log, view.y, height, 0);
     const { children } = layer.current!;
     // Far outside the view a curve ends in a straight line.
-    traces.forEach((t, i) =>
+    traces.value.forEach((t, i) =>
       children[i]?.setAttribute('d', curvePath(t.x, t.y, toX, toY, 5 * height, -4 * height)),
     );
-    layer.current!.style.opacity = waiting ? '0.35' : '';
+  });
+  useDrawn(() => {
+    layer.current!.style.opacity = waiting.value ? '0.35' : '';
   });
   return (
     <g ref={layer}>

@@ -17,7 +17,7 @@ import { boxOf, placeAround, type Box as LabelBox } from './labels';
 import { SmithGrid, smithNumbers, type SmithGridName } from './SmithGrid';
 import { SmithPath, type ArcActions, type Point, type SmithArc } from './SmithPath';
 import { usePanZoom } from './panzoom';
-import { planePath } from './path';
+import { planePath, tenth } from './path';
 import { useSize } from './size';
 import { nameProps, countedLevel, isOf, strokeOf, type ChartMarker, type Kind } from './types';
 
@@ -114,12 +114,15 @@ const Curves = memo(function Curves({ picture, cx, cy, radius, clip }: LayerProp
   const looks = useLive(
     useDerived(() => picture.value.traces.map(({ id, colour, kind }) => ({ id, colour, kind })), [picture]),
   );
+  const traces = useDerived(() => picture.value.traces, [picture], Object.is);
+  const waiting = useDerived(() => picture.value.waiting, [picture], Object.is);
   const layer = useRef<SVGGElement>(null);
   useDrawn(() => {
-    const { traces, waiting } = picture.value;
     const { children } = layer.current!;
-    traces.forEach((t, i) => children[i]?.setAttribute('d', planePath(t.re, t.im, cx, cy, radius)));
-    layer.current!.style.opacity = waiting ? '0.35' : '';
+    traces.value.forEach((t, i) => children[i]?.setAttribute('d', planePath(t.re, t.im, cx, cy, radius)));
+  });
+  useDrawn(() => {
+    layer.current!.style.opacity = waiting.value ? '0.35' : '';
   });
   return (
     <g ref={layer} clipPath={`url(#${clip})`}>
@@ -177,8 +180,6 @@ function spotsOf(props: SpotsProps, { traces, markers, arcs = NO_ARCS }: SmithPi
   );
   return { spots, names };
 }
-
-const tenth = (v: number): number => Math.round(v * 10) / 10;
 
 /** The markers' points, or their names, which lie over the arcs. */
 const Spots = memo(function Spots(props: SpotsProps & { readonly names: boolean }) {

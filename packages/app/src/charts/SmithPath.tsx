@@ -1,6 +1,7 @@
 import { memo, useRef } from 'react';
-import { useDerived, useLive, type Live } from '../live';
+import { sameEntries, useDerived, useDrawn, useLive, type Live } from '../live';
 import { colour } from '../theme';
+import { pointsPath, tenth } from './path';
 import { nameProps } from './types';
 
 export interface Point {
@@ -42,61 +43,77 @@ interface SmithPathProps {
   readonly toPoint: (clientX: number, clientY: number) => Point;
 }
 
+/** What of an arc is the same while its value moves. */
+const lookOf = ({ piece, name, shown, follows }: SmithArc) => ({
+  piece,
+  name,
+  follows,
+  held: shown !== undefined,
+});
+
 /** The way from load to source, piece by piece; the end of each arc is a handle on that piece's value. */
 export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
   const { picture, cx, cy, radius, hovered, actions, onHover, toPoint } = props;
-  const arcs = useLive(useDerived(() => picture.value.arcs ?? NO_ARCS, [picture], Object.is));
+  const ways = useDerived(() => picture.value.arcs ?? NO_ARCS, [picture], Object.is);
+  const arcs = useLive(useDerived(() => ways.value.map(lookOf), [ways], sameEntries));
   const dragging = useRef<string | undefined>(undefined);
-  const at = (p: Point): [number, number] => [cx + p.re * radius, cy - p.im * radius];
+  const start = useRef<SVGCircleElement>(null);
+  const lines = useRef<SVGGElement>(null);
+  const ends = useRef(new Map<string, SVGGElement>());
+  useDrawn(() => {
+    const place = ({ re, im }: Point) => `translate(${tenth(cx + re * radius)} ${tenth(cy - im * radius)})`;
+    const [first] = ways.value;
+    if (first) start.current?.setAttribute('transform', place(first.points[0]));
+    ways.value.forEach(({ piece, points, shown }, i) => {
+      lines.current?.children[i]?.setAttribute('d', pointsPath(points, cx, cy, radius));
+      const end = ends.current.get(piece);
+      if (!end || shown === undefined) return;
+      end.setAttribute('transform', place(points[points.length - 1]));
+      end.setAttribute('aria-valuetext', shown);
+    });
+  });
   if (arcs.length === 0) return null;
-  const [sx, sy] = at(arcs[0].points[0]);
   // Pieces one can take hold of take turns in colour; what lies between them is thin and quiet.
-  const turn = new Map(arcs.filter((a) => a.shown !== undefined).map((a, i) => [a.piece, i]));
+  const turn = new Map(arcs.filter((a) => a.held).map((a, i) => [a.piece, i]));
   const tone = (piece: string) => {
     const i = turn.get(piece);
     return colour(i === undefined ? 'ruleStrong' : i % 2 === 0 ? 'water' : 'copperHand');
   };
   return (
     <g data-screen-only>
-      {arcs.map((arc) => {
-        const d = arc.points
-          .map((p) =>
-            at(p)
-              .map((v) => v.toFixed(1))
-              .join(' '),
-          )
-          .join('L');
-        return (
+      <g ref={lines}>
+        {arcs.map(({ piece, held }) => (
           <path
-            key={`${arc.piece}-line`}
-            d={`M${d}`}
+            key={piece}
             fill="none"
-            stroke={tone(arc.piece)}
-            strokeWidth={arc.piece === hovered ? 4.5 : arc.shown === undefined ? 1.6 : 2.6}
-            strokeDasharray={arc.shown === undefined ? '2 3' : undefined}
+            stroke={tone(piece)}
+            strokeWidth={piece === hovered ? 4.5 : held ? 2.6 : 1.6}
+            strokeDasharray={held ? undefined : '2 3'}
             strokeLinejoin="round"
             pointerEvents="stroke"
-            onPointerEnter={() => onHover?.(arc.piece)}
+            onPointerEnter={() => onHover?.(piece)}
             onPointerLeave={() => onHover?.(undefined)}
           />
-        );
-      })}
-      <circle cx={sx} cy={sy} r={4} fill={colour('ink')} />
-      {arcs.map((arc) => {
-        if (arc.shown === undefined) return null;
-        const [x, y] = at(arc.points[arc.points.length - 1]);
+        ))}
+      </g>
+      <circle ref={start} r={4} fill={colour('ink')} />
+      {arcs.map(({ piece, name, held, follows }) => {
+        if (!held) return null;
         return (
           <g
-            key={arc.piece}
+            key={piece}
+            ref={(end) => {
+              if (end) ends.current.set(piece, end);
+              else ends.current.delete(piece);
+            }}
             role="slider"
             tabIndex={0}
-            aria-label={`arc of ${arc.name}`}
-            aria-valuetext={arc.shown}
+            aria-label={`arc of ${name}`}
             aria-valuenow={0}
             style={{ cursor: 'grab' }}
-            onPointerEnter={() => onHover?.(arc.piece)}
+            onPointerEnter={() => onHover?.(piece)}
             onPointerLeave={() => dragging.current === undefined && onHover?.(undefined)}
-            onFocus={() => onHover?.(arc.piece)}
+            onFocus={() => onHover?.(piece)}
             onBlur={() => {
               onHover?.(undefined);
               actions.onEnd();
@@ -105,12 +122,12 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
               if (event.button !== 0) return;
               event.stopPropagation();
               event.currentTarget.setPointerCapture(event.pointerId);
-              dragging.current = arc.piece;
+              dragging.current = piece;
             }}
             onPointerMove={(event) => {
-              if (dragging.current !== arc.piece) return;
+              if (dragging.current !== piece) return;
               event.stopPropagation();
-              actions.onTo(arc.piece, toPoint(event.clientX, event.clientY));
+              actions.onTo(piece, toPoint(event.clientX, event.clientY));
             }}
             onPointerUp={() => {
               dragging.current = undefined;
@@ -122,27 +139,34 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
               if (!direction) return;
               event.preventDefault();
               event.stopPropagation();
-              actions.onStep(arc.piece, direction * (event.shiftKey ? 0.001 : event.altKey ? 0.1 : 0.01));
+              actions.onStep(piece, direction * (event.shiftKey ? 0.001 : event.altKey ? 0.1 : 0.01));
             }}
           >
-            <circle cx={x} cy={y} r={11} fill="transparent" />
+            <circle r={11} fill="transparent" />
             <circle
-              cx={x}
-              cy={y}
               r={5.5}
               fill={colour('raised')}
-              stroke={tone(arc.piece)}
+              stroke={tone(piece)}
               strokeWidth={2.4}
-              strokeDasharray={arc.follows ? '3 2' : undefined}
+              strokeDasharray={follows ? '3 2' : undefined}
             />
-            {arc.piece === hovered && (
-              <text {...nameProps} x={x + 10} y={y + 16}>
-                {arc.name} {arc.shown}
-              </text>
-            )}
+            {piece === hovered && <ArcName picture={picture} piece={piece} />}
           </g>
         );
       })}
     </g>
   );
 });
+
+/** What an arc is and what it grows with, as it is now. */
+function ArcName({ picture, piece }: Pick<SmithPathProps, 'picture'> & { piece: string }) {
+  const { arcs = NO_ARCS } = useLive(picture);
+  const arc = arcs.find((a) => a.piece === piece);
+  return (
+    arc && (
+      <text {...nameProps} x={10} y={16}>
+        {arc.name} {arc.shown}
+      </text>
+    )
+  );
+}

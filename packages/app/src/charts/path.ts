@@ -13,7 +13,7 @@ export function pixelsOf(log: boolean | undefined, domain: Domain, from: number,
 }
 
 /** A tenth of a pixel is finer than any screen shows. */
-const tenth = (v: number): number => Math.round(v * 10) / 10;
+export const tenth = (v: number): number => Math.round(v * 10) / 10;
 const hundredth = (v: number): number => Math.round(v * 100) / 100;
 
 /** The curve through points of the plane, around a centre and with a scale in pixels; y is up. */
@@ -29,6 +29,18 @@ export function planePath(
     d += (k === 0 ? 'M' : 'L') + hundredth(cx + re[k] * scale) + ' ' + hundredth(cy - im[k] * scale);
   return d;
 }
+
+/** The line through points of the plane, to a tenth of a pixel. */
+export const pointsPath = (
+  points: readonly { readonly re: number; readonly im: number }[],
+  cx: number,
+  cy: number,
+  scale: number,
+): string =>
+  points.reduce(
+    (d, { re, im }, k) => `${d}${k === 0 ? 'M' : 'L'}${tenth(cx + re * scale)} ${tenth(cy - im * scale)}`,
+    '',
+  );
 
 /** Samples in a column of pixels beyond which only its first, lowest, highest and last are drawn. */
 const CROWDED = 4;

@@ -59,27 +59,29 @@ const Box = styled(PictureBox)`
   .node i {
     position: absolute;
     inset: 6.5px;
-    border: 1px solid ${colour('copperHand')};
+    /* Mixed, not translucent: an opacity of each pin's own is a layer for each to put together at every step. */
+    --shown: 75%;
+    border: 1px solid color-mix(in srgb, ${colour('copperHand')} var(--shown), transparent);
     border-radius: 50%;
-    background: ${colour('laminate')};
+    background: color-mix(in srgb, ${colour('laminate')} var(--shown), transparent) padding-box;
     color: ${colour('waterText')};
     font: 600 13px/14px inherit;
     font-style: normal;
     text-align: center;
-    opacity: 0.75;
+  }
+  .node[data-faint] i {
+    --shown: 41%;
   }
   .node[data-open] i {
     inset: 2px;
     border: 1.5px dashed ${colour('water')};
     background: ${colour('raised')};
-    opacity: 1;
   }
   .node:hover i,
   .node[aria-expanded='true'] i {
     border-style: solid;
     border-color: ${colour('water')};
     background: ${colour('waterSoft')};
-    opacity: 1;
   }
 `;
 const Note = styled.div`
@@ -501,7 +503,7 @@ const NodeButton = memo(function NodeButton(props: NodeButtonProps) {
       aria-label={`${open ? 'grow at' : 'joint of'} ${label}`}
       aria-haspopup="menu"
       aria-expanded={expanded}
-      style={{ opacity: faint ? 0.55 : 1 }}
+      data-faint={faint || undefined}
       onClick={(event) => onOpen(node, event.currentTarget, true)}
       onKeyDown={(event) => {
         if (event.key !== 'Enter' && event.key !== ' ' && event.key !== 'ArrowDown') return;

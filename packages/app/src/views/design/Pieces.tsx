@@ -157,7 +157,10 @@ function Faces({ document, worth }: { document: Piece; worth: Live<Worth> }) {
     faces.forEach((face, i) => {
       const cell = cells.current[i];
       const text = shownValue(values?.[face.name], face);
-      if (cell && cell.textContent !== text) cell.textContent = text;
+      if (!cell || cell.textContent === text) return;
+      // The text that stands there takes the new words; another one would have to be laid out from nothing.
+      if (cell.firstChild) (cell.firstChild as Text).data = text;
+      else cell.textContent = text;
     });
   });
   const column = (side: 'electrical' | 'physical') =>
@@ -203,15 +206,16 @@ export const Pieces = memo(function Pieces({ scene, selected, hovered, onSelect,
       sameEntries,
     ),
   );
+  const resolved = useDerived(() => scene.value.resolved, [scene], Object.is);
   const worth = useDerived(
     (): Worth => {
-      const { pieces } = scene.value.resolved;
+      const { pieces } = resolved.value;
       return {
         pieces: new Map(pieces.map((p) => [p.id, p])),
         widest: Math.max(1e-9, ...pieces.map((p) => p.values?.width?.re ?? 0)),
       };
     },
-    [scene],
+    [resolved],
     Object.is,
   );
   const { id } = scene.peek().design;

@@ -295,15 +295,20 @@ const OnePlot = memo(function OnePlot(props: OnePlotProps) {
     [axis],
   );
   const own = actions !== undefined;
+  const reflections = useDerived(
+    () => (smith ? smithTraces(sources.value) : []),
+    [smith, sources],
+    Object.is,
+  );
   const smithPicture = useDerived(
     (): SmithPicture => ({
-      traces: smith ? smithTraces(sources.value) : [],
+      traces: reflections.value,
       markers: pictures.markers.value,
       waiting: pictures.waiting.value,
       arcs: own ? pictures.arcs.value : NO_ARCS,
       walk: own ? pictures.pointed.value : undefined,
     }),
-    [smith, sources, pictures, own],
+    [reflections, pictures, own],
     Object.is,
   );
   const rectPicture = useDerived(

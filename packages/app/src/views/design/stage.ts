@@ -157,7 +157,8 @@ export class Stage {
   }
 
   private arrived(): void {
-    if (!this.waits || this.isComplete()) this.publish();
+    if (this.isComplete()) this.publish();
+    else this.timer ??= setTimeout(this.publish, TOGETHER);
   }
 
   /** Whether what the hand waits for is there. */
