@@ -76,6 +76,14 @@ const Box = styled.div`
     touch-action: none;
     outline-offset: -2px;
   }
+  /* The ring stands around the handle, and not around what is written beside it. */
+  g[role='slider']:focus-visible {
+    outline: none;
+    circle:first-child {
+      stroke: ${colour('water')};
+      stroke-width: 2px;
+    }
+  }
 `;
 const ReadOut = styled.div`
   position: absolute;
