@@ -67,8 +67,7 @@ async function begin(): Promise<Beginning> {
 /** One beginning at a time, however often the page asks: the demo is stored once. */
 let beginning: Promise<Beginning> | undefined;
 
-const beginOnce = (): Promise<Beginning> =>
-  (beginning ??= begin().finally(() => (beginning = undefined)));
+const beginOnce = (): Promise<Beginning> => (beginning ??= begin().finally(() => (beginning = undefined)));
 
 /** Looks where the visit starts before the page is there to ask for it. */
 export function startAhead(): void {
