@@ -53,9 +53,15 @@ export default {
       { path: '^packages/core/src/', pathNot: core('(units|numeric)') },
     ),
     forbid(
+      'section-knows-numerics',
+      'the solver of cross-sections stands on numerics',
+      { path: core('section') },
+      { path: '^packages/core/src/', pathNot: core('(section|numeric)') },
+    ),
+    forbid(
       'lines-know-no-parts',
-      'lines, section and theory stand on numerics',
-      { path: core('(lines|section|theory)') },
+      'lines and theory stand on cross-sections and numerics',
+      { path: core('(lines|theory)') },
       { path: '^packages/core/src/', pathNot: core('(lines|section|theory|numeric)') },
     ),
     forbid(

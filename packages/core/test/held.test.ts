@@ -20,10 +20,10 @@ const onBoard = (project: Project, er: string): Project => ({
   ...project,
   stacks: project.stacks.map((s) => ({ ...s, er })),
 });
-/** Widths and lengths of everything that has them, to a nanometre. */
+/** Widths and lengths of everything that has them, to a nanometre, as text holds them. */
 const copperOf = (project: Project) =>
   resolved(project).pieces.map((p) =>
-    [p.values?.width?.re, p.values?.length?.re].map((x) => (x === undefined ? '' : (x * 1e6).toFixed(2))),
+    [p.values?.width?.re, p.values?.length?.re].map((x) => (x === undefined ? '' : (x * 1e6).toFixed(3))),
   );
 const impedancesOf = (project: Project) =>
   resolved(project).pieces.map((p) => p.values?.z0?.re.toPrecision(6) ?? '');

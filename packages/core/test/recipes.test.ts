@@ -11,7 +11,8 @@ import { designWilkinson } from '../src/theory';
 import { entry, made, ratio, response, size, withDesign } from './helpers';
 
 const f0 = 10.55e9;
-const powers = fc.double({ min: 0.25, max: 4, noNaN: true });
+// An arm of 250 ohm, as a T divider of 1 to 4 asks for, is past what copper 18 um thick reaches.
+const powers = fc.double({ min: 0.28, max: 3.5, noNaN: true });
 const text = (x: number) => String(x);
 /** |S|^2 and what theory says, at the design frequency. */
 const split = (r: number) => ({ two: r / (1 + r), three: 1 / (1 + r) });

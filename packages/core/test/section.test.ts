@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { crossSections, thinStripCapacitance } from '../src/lines';
+import { crossSections } from '../src/lines';
 import {
   agm,
   brent,
@@ -12,8 +12,11 @@ import {
   solveComplex,
   solveReal,
   solveSingular,
+  Table,
 } from '../src/numeric';
-import { sectionCapacitance, solveSection } from '../src/section';
+import { solvePair, solveSlots, solveStrip } from '../src/section';
+import { sectionCapacitance, solveSection } from './reference/boundary';
+import { thinStripCapacitance } from './reference/thin-strip';
 
 describe('the boundary-element solution of a cross-section', () => {
   const strip = { width: 0.6, thickness: 0.1, height: 0.45, spacing: 1, er: 1, erAbove: 1 };
@@ -83,6 +86,84 @@ describe('the thin strip on a dielectric', () => {
       ),
       { numRuns: 60 },
     );
+  });
+});
+
+describe('the section solver', () => {
+  const air = { below: 1, above: 1 };
+  const open = { ground: 1, cover: Infinity };
+
+  it('tells its own error: twice the panels move a result by no more than it said', () => {
+    for (const [w, t, er, cover] of [
+      [0.05, 0, 2.94, Infinity],
+      [2.5, 0, 10.2, 0.3],
+      [0.2, 0.1, 10.2, Infinity],
+      [2.5, 0.3, 2.94, 0.6],
+      [10, 0.01, 2.94, Infinity],
+    ]) {
+      const heights = { ground: 1, cover };
+      const fillings = [{ below: er, above: 1 }];
+      const [as] = solveStrip(w, t, heights, fillings);
+      const [finer] = solveStrip(w, t, heights, fillings, 24);
+      expect(Math.abs(as.value / finer.value - 1)).toBeLessThan(Math.max(as.error, 2e-5));
+      expect(as.error).toBeLessThan(2e-4);
+      const [pair] = solvePair(w, 0.1, t, heights, fillings);
+      const [better] = solvePair(w, 0.1, t, heights, fillings, 24);
+      for (const mode of ['even', 'odd'] as const) {
+        expect(Math.abs(pair[mode].value / better[mode].value - 1)).toBeLessThan(pair[mode].error);
+        expect(pair[mode].error).toBeLessThan(5e-4);
+      }
+    }
+  });
+
+  it('makes of a pair two strips where it is wide, one strip where the gap closes', () => {
+    for (const t of [0, 0.05]) {
+      const fillings = [{ below: 4, above: 1 }];
+      const [alone] = solveStrip(1.5, t, open, fillings);
+      const [wide] = solvePair(1.5, 60, t, open, fillings);
+      expect(wide.even.value / alone.value).toBeCloseTo(1, 3);
+      expect(wide.odd.value / alone.value).toBeCloseTo(1, 3);
+      const [both] = solveStrip(3, t, open, fillings);
+      const [close] = solvePair(1.5, 1e-5, t, open, fillings);
+      expect((2 * close.even.value) / both.value).toBeCloseTo(1, 4);
+      // In between one mode has more and the other less than a strip alone.
+      const [near] = solvePair(1.5, 0.2, t, open, fillings);
+      expect(near.even.value).toBeLessThan(alone.value);
+      expect(near.odd.value).toBeGreaterThan(alone.value);
+    }
+  });
+
+  it('adds a plate capacitor for each further thickness, once gaps are deep', () => {
+    const [a, b] = [1, 1.4].map((t) => solvePair(1, 0.05, t, open, [air])[0].odd.value);
+    // Twice the voltage stands across the gap.
+    expect((b - a) / (0.4 * ((2 * EPS0) / 0.05))).toBeCloseTo(1, 1);
+    const below = { height: 0.5, grounded: true, cover: Infinity };
+    const [c, d] = [0.3, 0.5].map((t) => solveSlots(1, 0.1, t, below, [3])[0].value);
+    expect((d - c) / (0.2 * ((2 * EPS0) / 0.1))).toBeCloseTo(1, 4);
+    const thin = solveSlots(1, 0.1, 0, below, [3])[0].value;
+    expect(solveSlots(1, 0.1, 1e-6, below, [3])[0].value / thin).toBeCloseTo(1, 3);
+  });
+
+  it('is a line between two planes where the slots of a coplanar line are wide', () => {
+    const heights = { ground: 1, cover: 1.5 };
+    const [strip] = solveStrip(1.2, 0.05, heights, [{ below: 4, above: 1 }]);
+    const far = { height: 1, grounded: true, cover: 1.5 };
+    expect(solveSlots(1.2, 12, 0.05, far, [4])[0].value / strip.value).toBeCloseTo(1, 3);
+  });
+});
+
+describe('a table', () => {
+  it('reads a smooth function as it is, across its intervals, and computes nothing twice', () => {
+    let calls = 0;
+    const table = new Table((x) => (calls++, [Math.sin(x), Math.exp(-x)]), 1.5, 2);
+    for (let x = -4; x < 4; x += 0.037) {
+      const [sine, decay] = table.at(x);
+      expect(sine).toBeCloseTo(Math.sin(x), 6);
+      expect(decay * Math.exp(x)).toBeCloseTo(1, 6);
+    }
+    for (const x of [-3, 0, 1.5]) expect(table.at(x)[0]).toBeCloseTo(Math.sin(x), 12);
+    // Six intervals of eight nodes, neighbours sharing one.
+    expect(calls).toBe(6 * 7 + 1);
   });
 });
 

@@ -19,7 +19,6 @@ import { taped } from './tape';
 
 export * from './contract';
 export { skinDepth, thicknessFactor, roughnessFactor, surfaceResistance } from './loss';
-export { thinStripCapacitance } from './covered';
 export { thinStripImpedance } from './stripline';
 
 /** What may surround the copper, by id. */

@@ -1,7 +1,10 @@
 import { agm } from '../numeric/elliptic';
 import { C0, ETA0 } from '../numeric/constants';
+import { Table } from '../numeric/table';
+import { solveStrip } from '../section';
 import type { CrossSection, LinePoint, Medium, Substrate } from './contract';
 import { lossThickness, surfaceResistance } from './loss';
+import { remembered } from './remembered';
 
 /** ln cosh x without overflow. */
 const lnCosh = (x: number): number => x + Math.log1p(Math.exp(-2 * x)) - Math.LN2;
@@ -53,12 +56,67 @@ function equivalent(w: number, t: number, b: number): { x: number; slope: number
   };
 }
 
-/** Impedance in vacuum and its derivative (ohm/m) for receding walls. */
-function airImpedance(w: number, t: number, b: number): { z: number; slope: number } {
+/** Impedance in vacuum and its derivative (ohm/m) for receding walls, in closed form. */
+function closed(w: number, t: number, b: number): { z: number; slope: number } {
   const { x, slope } = equivalent(w, t, b);
   const s = agmSech(x);
   return { z: thinStripImpedance(x), slope: ((-ETA0 * s * s) / (2 * Math.PI * Math.tanh(x))) * slope };
 }
+
+/** Impedance in vacuum of a strip of w/b = u and t/b = tau by the field solution. */
+const solved = (u: number, tau: number): number => {
+  const heights = { ground: (1 - tau) / 2, cover: (1 + tau) / 2 };
+  return 1 / (C0 * solveStrip(u, tau, heights, [{ below: 1, above: 1 }])[0].value);
+};
+
+/** Widths over the spacing from which on a strip's edges have long known nothing of one another. */
+const WIDEST = 16;
+/** Intervals of the tables, in the logarithm of the width. */
+const INTERVAL = Math.log(16);
+/** Share of the least dimension by which walls recede for a derivative. */
+const RECESSION = 0.03;
+
+/** Logarithms of the field solution's ratio to the closed forms over the logarithm of w/b, for one t/b. */
+function correctionsOf(tau: number): { readonly impedance: Table; readonly slope: Table } {
+  return {
+    impedance: new Table(
+      (x) => {
+        const u = Math.exp(x);
+        return [Math.log(solved(u, tau) / closed(u, tau, 1).z)];
+      },
+      INTERVAL,
+      1,
+    ),
+    slope: new Table(
+      (x) => {
+        const u = Math.exp(x);
+        const step = RECESSION * Math.min(u, tau, 1 - tau);
+        const [near, far] = [-step, step].map((n) =>
+          solved((u - 2 * n) / (1 + 2 * n), (tau - 2 * n) / (1 + 2 * n)),
+        );
+        return [Math.log((far - near) / (2 * step) / closed(u, tau, 1).slope)];
+      },
+      INTERVAL,
+      1,
+    ),
+  };
+}
+
+const corrections = remembered(correctionsOf, 24);
+
+/** A correction at w/b = u; past the widest the solution and the closed form differ by their edges alone. */
+const correction = (table: Table, u: number): number =>
+  Math.exp(u > WIDEST ? (table.at(Math.log(WIDEST))[0] * WIDEST) / u : table.at(Math.log(u))[0]);
+
+/** Impedance in vacuum: exact for a thin strip, the field solution's for a thick one. */
+function airImpedance(w: number, t: number, b: number): number {
+  const { z } = closed(w, t, b);
+  return t > 1e-6 * b ? z * correction(corrections(t / b).impedance, w / b) : z;
+}
+
+/** Its derivative (ohm/m) for receding walls. */
+const airSlope = (w: number, t: number, b: number): number =>
+  closed(w, t, b).slope * correction(corrections(t / b).slope, w / b);
 
 /** Two ground planes and one dielectric between them. */
 export const stripline: Medium = {
@@ -79,16 +137,16 @@ export const stripInStripline: CrossSection<'strip'> = {
   medium: stripline,
   modes: 1,
   about:
-    'A strip midway between two ground planes in one dielectric. Exact by elliptic integrals (Cohn 1954) for a thin conductor; ' +
-    "thick conductors by Wheeler's added width (1978), within 0.5 % of the field solution. TEM, so without dispersion; " +
-    "conductor loss by Wheeler's incremental inductance rule, dielectric loss exact.",
+    'A strip midway between two ground planes in one dielectric. Exact by elliptic integrals (Cohn 1954) for a thin conductor, by the field ' +
+    "solution of the cross-section (0.02 %) for a thick one. TEM, so without dispersion; conductor loss by Wheeler's incremental inductance " +
+    'rule on the solution, dielectric loss exact.',
 
   prepare(substrate: Substrate, [width]) {
     const { er, tand, height, thickness, conductivity, roughness } = substrate;
     const root = Math.sqrt(er);
-    const z0 = airImpedance(width, thickness, height).z / root;
-    const loss = airImpedance(width, lossThickness(thickness, height), height);
-    const perResistance = loss.slope / (2 * ETA0 * z0);
+    const z0 = airImpedance(width, thickness, height) / root;
+    // The derivative waits until a loss is asked for.
+    let perResistance: number | undefined;
     const perHertz = (Math.PI * root * tand) / C0;
     const impedanceAt = (_f: number, [out]: readonly LinePoint[]) => {
       out.z0 = z0;
@@ -100,6 +158,7 @@ export const stripInStripline: CrossSection<'strip'> = {
       at(f: number, points: readonly LinePoint[]) {
         impedanceAt(f, points);
         const [out] = points;
+        perResistance ??= airSlope(width, lossThickness(thickness, height), height) / (2 * ETA0 * z0);
         // The strip's current enters both faces, so each face sees half of the metal.
         out.alphaConductor = surfaceResistance(f, conductivity, thickness / 2, roughness) * perResistance;
         out.alphaDielectric = perHertz * f;
@@ -110,16 +169,6 @@ export const stripInStripline: CrossSection<'strip'> = {
   /** First TE mode of the strip's transverse resonance. Source: Vendelin 1970. */
   higherOrderMode: ({ er, height }, [width]) => C0 / (Math.sqrt(er) * (2 * width + (Math.PI * height) / 2)),
 
-  warnings({ thickness, height }, [width]) {
-    const x = thickness / height;
-    if (thickness > 0 && (x > 0.25 || width / (height - thickness) < 0.03))
-      return [
-        {
-          code: 'stripline-thickness-range',
-          message:
-            'Wheeler 1978 (thick stripline) is within 0.5 % for conductors up to a quarter of the ground spacing and wider than 3 % of it; this line leaves that range.',
-        },
-      ];
-    return [];
-  },
+  // The solution has no range to leave.
+  warnings: () => [],
 };

@@ -8,3 +8,4 @@ export * from './quadrature';
 export * from './least-squares';
 export * from './sparse';
 export * from './steps';
+export * from './table';

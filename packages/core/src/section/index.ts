@@ -1,1 +1,5 @@
-export * from './boundary';
+export * from './strips';
+export { chargesOf, type Charges, type Symmetry } from './conductors';
+export { solveSlots, type SlotSurroundings } from './slots';
+export type { Estimate } from './galerkin';
+export type { Filling, Heights } from './layers';

@@ -1,6 +1,6 @@
-import { EPS0 } from '../numeric/constants';
-import { gaussLegendre } from '../numeric/quadrature';
-import { solveReal } from '../numeric/matrix';
+import { EPS0 } from '../../src/numeric/constants';
+import { gaussLegendre } from '../../src/numeric/quadrature';
+import { solveReal } from '../../src/numeric/matrix';
 
 /** A rectangular conductor over a ground plane, lying on (or buried in) a dielectric, with an optional second plane. */
 export interface Section {

@@ -1,6 +1,6 @@
-import { gaussLegendre } from '../numeric/quadrature';
-import { EPS0 } from '../numeric/constants';
-import { solveReal } from '../numeric/matrix';
+import { gaussLegendre } from '../../src/numeric/quadrature';
+import { EPS0 } from '../../src/numeric/constants';
+import { solveReal } from '../../src/numeric/matrix';
 
 /** coth x for x > 0, 1 for Infinity. */
 const coth = (x: number): number => (x > 20 ? 1 : 1 / Math.tanh(x));
