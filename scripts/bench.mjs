@@ -47,7 +47,7 @@ const out = join(root, '.cache', 'bench-core.mjs');
 await build({
   absWorkingDir: root,
   stdin: {
-    contents: `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune } from '@ditch/core/studies';`,
+    contents: `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune } from '@ditch/core/studies'; export { solveStrip, solvePair, solveSlots } from '@ditch/core/section';`,
     resolveDir: join(root, 'packages/core'),
     loader: 'ts',
   },
@@ -82,6 +82,51 @@ report(
     1000,
   'us',
 );
+// What a board asks for when a width on it is first wanted, and one cross-section of each kind solved directly.
+report(
+  'the first line on a board, its tables with it',
+  time(() => core.analyseLine('microstrip', { ...board, er: 2.5 + ++fresh * 1e-4 }, 1e-3, 10e9), 1, 20),
+  'ms',
+);
+const filled = [
+  { below: 2.94, above: 1 },
+  { below: 1, above: 1 },
+];
+const around = { ground: 1, cover: Infinity };
+for (const [what, t, limit] of [
+  ['thin', 0, 3],
+  ['thick', 0.035, 3],
+]) {
+  report(
+    `a ${what} strip solved, air and filled`,
+    time(() => core.solveStrip(2 + ++fresh * 1e-5, t, around, filled), 5, 20),
+    'ms',
+    limit,
+  );
+  report(
+    `a ${what} pair solved, both modes, air and filled`,
+    time(() => core.solvePair(1.5, 0.1 + ++fresh * 1e-6, t, around, filled), 2, 20),
+    'ms',
+    8,
+  );
+  report(
+    `a ${what} coplanar line solved`,
+    time(
+      () =>
+        core.solveSlots(
+          1,
+          0.2 + ++fresh * 1e-6,
+          t,
+          { height: 1, grounded: true, cover: Infinity },
+          [2.94, 1],
+        ),
+      3,
+      20,
+    ),
+    'ms',
+    3,
+  );
+}
 report(
   'synthesis',
   time((i) => core.synthesiseWidth('microstrip', board, 40 + i * 0.01, 10e9), 500) * 1000,

@@ -227,6 +227,100 @@ describe('ditch line', () => {
     expect(stripline.lossDielectric).toBe(0);
   });
 
+  it('synthesises pairs by each of their three sets of values, and analyses them back', () => {
+    const at = [...board, '--freq', '10GHz'];
+    const made = json(
+      'line',
+      'coupled-microstrip',
+      ...at,
+      '--z0',
+      '50ohm',
+      '--coupling',
+      '20 dB',
+      '--theta',
+      '90deg',
+    );
+    expect(made.ze * made.zo).toBeCloseTo(2500, 6);
+    expect((made.ze - made.zo) / (made.ze + made.zo)).toBeCloseTo(0.1, 10);
+    const across = ['--width', `${made.width}m`, '--gap', `${made.gap}m`, '--length', `${made.length}m`];
+    const back = json('line', 'coupled-microstrip', ...at, ...across);
+    for (const key of ['ze', 'zo', 'thetaDeg', 'couplingDb']) expect(back[key] / made[key]).toBeCloseTo(1, 9);
+    expect(back).toMatchObject({ zDifferential: 2 * back.zo, zCommon: back.ze / 2, mode: 'analysis' });
+    // Angle and wavelength belong to the mean of the two modes' electrical lengths.
+    const index = (Math.sqrt(back.eeffEven) + Math.sqrt(back.eeffOdd)) / 2;
+    expect(back.velocityFactor * index).toBeCloseTo(1, 12);
+    expect(back.wavelength * 10e9 * index).toBeCloseTo(299792458, 3);
+    for (const set of [
+      ['--ze', `${made.ze}ohm`, '--zo', `${made.zo}ohm`],
+      ['--differential', `${made.zDifferential}ohm`, '--common', `${made.zCommon}ohm`],
+    ]) {
+      const same = json('line', 'coupled-microstrip', ...at, ...set, '--theta', '90deg');
+      expect(same.gap / made.gap).toBeCloseTo(1, 7);
+    }
+  });
+
+  it('finds the slot of a width and the width of a slot of coplanar lines', () => {
+    for (const kind of ['coplanar', 'grounded-coplanar']) {
+      const at = [kind, ...board, '--freq', '10GHz'];
+      const made = json('line', ...at, '--z0', '60ohm', '--theta', '45deg', '--slot', '0.2mm');
+      expect(made.slot).toBe(0.2e-3);
+      const same = json('line', ...at, '--z0', '60ohm', '--theta', '45deg', '--width', `${made.width}m`);
+      expect(same.slot / 0.2e-3).toBeCloseTo(1, 8);
+      const back = json(
+        'line',
+        ...at,
+        '--width',
+        `${made.width}m`,
+        '--slot',
+        '0.2mm',
+        '--length',
+        `${made.length}m`,
+      );
+      expect(back.z0).toBeCloseTo(60, 8);
+      expect(back.thetaDeg).toBeCloseTo(45, 8);
+    }
+  });
+
+  it.each<[string, string[], RegExp]>([
+    ['half a set', ['coupled-microstrip', '--ze', '60ohm', '--theta', '90deg'], /^--zo: is required/],
+    [
+      'two sets',
+      ['coupled-stripline', '--ze', '60ohm', '--coupling', '9dB', '--theta', '90deg'],
+      /^--coupling: .*--ze/,
+    ],
+    ['an option of another kind', ['microstrip', '--gap', '1mm', '--width', '1mm'], /^--gap: .*microstrip/],
+    [
+      'no coupling',
+      ['coupled-microstrip', '--z0', '50ohm', '--coupling', '0dB', '--theta', '9deg'],
+      /^--coupling: /,
+    ],
+    [
+      'an odd mode above the even',
+      ['coupled-stripline', '--ze', '40ohm', '--zo', '50ohm', '--theta', '9deg'],
+      /^--ze: /,
+    ],
+    [
+      'a coupling out of reach',
+      ['coupled-microstrip', '--z0', '50ohm', '--coupling', '0.01dB', '--theta', '9deg'],
+      /^--coupling: no pair/,
+    ],
+    [
+      'both dimensions',
+      ['coplanar', '--z0', '50ohm', '--theta', '9deg', '--slot', '1mm', '--width', '1mm'],
+      /^--slot: /,
+    ],
+    [
+      'a slot out of reach',
+      ['coplanar', '--z0', '900ohm', '--theta', '9deg', '--width', '1mm'],
+      /^--z0: no slot/,
+    ],
+  ])('refuses %s', (_what, [kind, ...args], message) => {
+    const { status, stdout, stderr } = ditch('line', kind, ...board, '--freq', '10GHz', ...args, '--json');
+    expect(stderr).toMatch(message);
+    expect(stderr.trim().split('\n')).toHaveLength(1);
+    expect([stdout, status]).toEqual(['', 2]);
+  });
+
   it('warns and succeeds outside a model\u2019s range', () => {
     const wide = json(
       'line',

@@ -46,27 +46,36 @@ export interface PreparedSection {
 export type MediumId = 'microstrip' | 'stripline';
 
 /** What surrounds the copper, one axis of a cross-section; the shape of the copper in it is the other. */
-export interface Medium {
-  readonly id: MediumId;
+export interface Surroundings {
   readonly name: string;
   /** Ground planes that carry the return current. */
-  readonly grounds: 1 | 2;
+  readonly grounds: 0 | 1 | 2;
   /** One dielectric all round: waves are TEM and know no dispersion. */
   readonly homogeneous: boolean;
   /** Why a substrate cannot be computed at all, or undefined: the field at fault and the reason in words. */
   refuse(substrate: Substrate): { field: keyof Substrate; message: string } | undefined;
 }
 
+/** Surroundings that a board may be. */
+export interface Medium extends Surroundings {
+  readonly id: MediumId;
+  readonly grounds: 1 | 2;
+}
+
 /** Shapes of copper; each has its dimensions (m) in this order. */
 export interface Dimensions {
   readonly strip: readonly [width: number];
+  /** Two equal strips; their modes are the even and the odd one. */
+  readonly pair: readonly [width: number, gap: number];
+  /** A strip between side grounds without end, a slot away. */
+  readonly coplanar: readonly [width: number, slot: number];
 }
 export type Shape = keyof Dimensions;
 
 /** A shape of copper in a medium: a file of its own behind this contract. */
 export interface CrossSection<S extends Shape = Shape> {
   readonly shape: S;
-  readonly medium: Medium;
+  readonly medium: Surroundings;
   /** One paragraph for help texts: what the model is, where it comes from, how good it is. */
   readonly about: string;
   /** One mode, or the even and the odd one. */

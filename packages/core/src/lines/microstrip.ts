@@ -244,9 +244,25 @@ const power20 = (x: number): number => {
 const power7 = (x: number): number => x * x * x * x * x * x * x;
 
 /** The blend that takes the impedance's dispersion in between er = 1.05 and 1.3, below which its formula is singular. */
-function impedanceDispersionWeight(er: number): number {
+export function impedanceDispersionWeight(er: number): number {
   const s = Math.min(1, Math.max(0, (er - 1.05) / 0.25));
   return s * s * (3 - 2 * s);
+}
+
+/**
+ * Exponent R17 of the impedance's dispersion for w/h = u over the normalised frequency (GHz mm).
+ * Source: Jansen & Kirschning 1983; the even mode of a pair has the same (Kirschning & Jansen 1984, Q0).
+ */
+export function impedanceExponent(er: number, u: number): (fn: number) => number {
+  const { r1, r10 } = permittivityConstants(er);
+  const r7 = 1.206 - 0.3144 * Math.exp(-r1) * (1 - Math.exp(-0.267 * power7(u)));
+  const r12 = 1 / (1 + 0.00245 * u * u);
+  const u15 = (u / 15) * (u / 15);
+  const r16a = 0.0503 * er * er * (1 - Math.exp(-u15 * u15 * u15));
+  return (fn) => {
+    const t = termsAt(fn);
+    return r7 * (1 - 1.1241 * (r12 / (1 + r16a * t.r11)) * Math.exp(-t.r17 - r10 * t.r15));
+  };
 }
 
 function prepare(
@@ -281,16 +297,11 @@ function prepare(
   // Jansen & Kirschning 1983, impedance; only R5, R8, R9, R11 and R13-R17 depend on frequency.
   // A lid close by leaves so little field in the dielectric that the formula is singular there as well.
   const weight = impedanceDispersionWeight(Math.min(er, 2 * eeff - 1));
-  const r2 = 0.267 * power7(u);
   const r3 = 4.766 * Math.exp(-3.228 * Math.pow(u, 0.641));
   const r6 = 22.2 * Math.pow(u, 1.92);
-  const r7 = 1.206 - 0.3144 * Math.exp(-constants.r1) * (1 - Math.exp(-r2));
   const r8a = constants.r8 * r3;
   const r9a = constants.r9 * Math.exp(-r6);
-  const { r10 } = constants;
-  const r12 = 1 / (1 + 0.00245 * u * u);
-  const u15 = (u / 15) * (u / 15);
-  const r16a = 0.0503 * er * er * (1 - Math.exp(-u15 * u15 * u15));
+  const exponent = impedanceExponent(er, u);
   const logStatic = Math.log(eeff);
   const dispersion = (fn: number, e: number) => {
     const t = termsAt(fn);
@@ -298,10 +309,8 @@ function prepare(
     const r9 = (r9a * t.r5) / (1 + 1.2992 * t.r5);
     const r13 = 0.9408 * Math.exp(r8 * Math.log(e)) - 0.9603;
     const r14 = (0.9408 - r9) * Math.exp(r8 * logStatic) - 0.9603;
-    const r16 = 1 + r16a * t.r11;
-    const r17 = r7 * (1 - 1.1241 * (r12 / r16) * Math.exp(-t.r17 - r10 * t.r15));
     const ratio = r13 / r14;
-    return ratio > 0 ? Math.exp(weight * r17 * Math.log(ratio)) : 1;
+    return ratio > 0 ? Math.exp(weight * exponent(fn) * Math.log(ratio)) : 1;
   };
 
   const impedanceAt = (f: number, [out]: readonly LinePoint[]): void => {

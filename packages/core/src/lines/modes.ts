@@ -1,0 +1,53 @@
+import { C0, ETA0 } from '../numeric/constants';
+import type { LinePoint, PreparedSection, StaticPoint, Substrate } from './contract';
+import { surfaceResistance } from './loss';
+
+/** A mode at zero frequency from its capacitances in vacuum and filled, F/m. */
+export const fromCapacitances = (air: number, filled: number): StaticPoint => ({
+  z0: 1 / (C0 * Math.sqrt(air * filled)),
+  eeff: filled / air,
+});
+
+/** What the attenuation of a cross-section's modes rests on. */
+export interface Losses {
+  /** Change of each mode's impedance in vacuum for receding walls, ohm/m; asked for when a loss is. */
+  readonly slopes: () => readonly number[];
+  /** Thickness of metal that the current of one face sees, m. */
+  readonly depth: number;
+  /** Share of a mode's field in the dielectric, in which its permittivity is. */
+  readonly filling: (point: LinePoint, mode: number) => number;
+}
+
+/**
+ * A cross-section whose modes are at `statics` and move with frequency by `disperse`; conductor loss by the incremental
+ * inductance rule (Wheeler 1942), dielectric loss by the filling.
+ */
+export function prepared(
+  { er, tand, conductivity, roughness }: Substrate,
+  statics: readonly StaticPoint[],
+  { slopes, depth, filling }: Losses,
+  disperse?: (f: number, out: readonly LinePoint[]) => void,
+): PreparedSection {
+  const impedanceAt = (f: number, out: readonly LinePoint[]) => {
+    statics.forEach(({ z0, eeff }, m) => {
+      out[m].z0 = z0;
+      out[m].eeff = eeff;
+    });
+    if (f > 0) disperse?.(f, out);
+  };
+  let known: readonly number[] | undefined;
+  return {
+    statics,
+    impedanceAt,
+    at(f, out) {
+      impedanceAt(f, out);
+      known ??= slopes();
+      const resistance = surfaceResistance(f, conductivity, depth, roughness);
+      for (let m = 0; m < statics.length; m++) {
+        const point = out[m];
+        point.alphaConductor = (resistance * known[m]) / (2 * ETA0 * point.z0);
+        point.alphaDielectric = (Math.PI * f * er * filling(point, m) * tand) / (C0 * Math.sqrt(point.eeff));
+      }
+    },
+  };
+}

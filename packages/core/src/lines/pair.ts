@@ -1,0 +1,236 @@
+import { agm } from '../numeric/elliptic';
+import { C0, ETA0 } from '../numeric/constants';
+import { solvePair, type Filling, type PairCapacitance } from '../section';
+import type {
+  CrossSection,
+  LineModelLevel,
+  LinePoint,
+  LineWarning,
+  PreparedSection,
+  StaticPoint,
+  Substrate,
+} from './contract';
+import { linePoint } from './contract';
+import { lossThickness } from './loss';
+import { impedanceDispersionWeight, impedanceExponent, microstrip, stripInMicrostrip } from './microstrip';
+import { fromCapacitances, prepared } from './modes';
+import { receding } from './recession';
+import { stripline, stripInStripline } from './stripline';
+
+type Pair = readonly [width: number, gap: number];
+
+const VACUUM: Filling = { below: 1, above: 1 };
+const values = ({ even, odd }: PairCapacitance): [number, number] => [even.value, odd.value];
+/**
+ * Dispersion of both modes of a pair in microstrip on what they are at zero frequency. Source: Kirschning & Jansen 1984,
+ * with the corrections of 1985; frequencies in GHz mm.
+ * @param single the strip alone, of the same width
+ */
+function dispersion(
+  { er, height }: Substrate,
+  [width, gap]: Pair,
+  [even, odd]: readonly StaticPoint[],
+  single: PreparedSection,
+): (f: number, out: readonly LinePoint[]) => void {
+  const u = width / height;
+  const g = gap / height;
+  const { exp, pow, atan, abs } = Math;
+  const e1 = er - 1;
+  const p2 = 0.33622 * (1 - exp(-0.03442 * er));
+  const p4 = 1 + 2.751 * (1 - exp(-pow(er / 15.916, 8)));
+  const p5 = 0.334 * exp(-3.3 * pow(er / 15, 3)) + 0.746;
+  const p7 = 4.069 * pow(g, 0.479) * exp(-1.347 * pow(g, 0.595) - 0.17 * pow(g, 2.5));
+  const p8 = 0.7168 * (1 + 1.076 / (1 + 0.0576 * e1));
+  const p9 = atan(2.481 * pow(er / 8, 0.946));
+  const p10 = 0.242 * pow(e1, 0.55);
+  const p11 = atan(1.263 * pow(u / 3, 1.629));
+  const p12 = 1 + 1.183 * pow(u, 1.376);
+  const p13 = exp((-1.695 * p10 * pow(g, 1.092)) / (0.414 + 1.605 * p10));
+  /** How far the permittivity has come from its static value towards the dielectric's, for each mode. */
+  const shares = (fn: number): [number, number] => {
+    const p1 = 0.27488 + (0.6315 + 0.525 / pow(1 + 0.0157 * fn, 20)) * u - 0.065683 * exp(-8.7513 * u);
+    const p3 = 0.0363 * exp(-4.6 * u) * (1 - exp(-pow(fn / 38.7, 4.97)));
+    const p6 = p5 * exp(-pow(fn / 18, 0.368));
+    const fe = p1 * p2 * pow((p3 * p4 + 0.1844 * (1 + p6 * p7)) * fn, 1.5763);
+    const p9f = p8 - 0.7913 * (1 - exp(-pow(fn / 20, 1.424))) * p9;
+    const p11f = 0.6366 * (exp(-0.3401 * fn) - 1) * p11;
+    const p12f = p9f + (1 - p9f) / p12;
+    const p14 = 0.8928 + 0.1072 * (1 - exp(-0.42 * pow(fn / 20, 3.215)));
+    const p15 = abs(1 - (0.8928 * (1 + p11f) * p13 * p12f) / p14);
+    const fo = p1 * p2 * pow((p3 * p4 + 0.1844) * fn * p15, 1.5763);
+    return [fe / (1 + fe), fo / (1 + fo)];
+  };
+
+  const q11 = 0.893 * (1 - 0.3 / (1 + 0.7 * e1));
+  const q12 = 2.121 * exp(-2.87 * g) * pow(g, 0.902);
+  const q13 = 1 + 0.038 * pow(er / 8, 5.1);
+  const er15 = pow(er / 15, 4);
+  const q14 = 1 + (1.203 * er15) / (1 + er15);
+  const q15 = 1.887 * exp(-1.5 * pow(g, 0.84)) * pow(g, q14);
+  const q15u = (0.41 * pow(u, 2 / q13)) / (0.125 + pow(u, 1.626 / q13));
+  const q16 = 1 + 9 / (1 + 0.403 * e1 * e1);
+  const q17 = 0.394 * (1 - exp(-1.47 * pow(u / 7, 0.672)));
+  const q18 = (0.61 * (1 - exp(-2.13 * pow(u / 8, 1.593)))) / (1 + 6.544 * pow(g, 4.17));
+  const q19 = (0.21 * pow(g, 4)) / ((1 + 0.18 * pow(g, 4.9)) * (1 + 0.1 * u * u));
+  const q20 = 0.09 + 1 / (1 + 0.1 * pow(e1, 2.7));
+  const u25 = pow(u, 2.5);
+  const q21 = abs(1 - (42.54 * pow(g, 0.133) * exp(-0.812 * g) * u25) / (1 + 0.033 * u25));
+  const qe = 0.016 + pow(0.0514 * er * q21, 4.524);
+  const pe = 4.766 * exp(-3.228 * pow(u, 0.641));
+  const e6 = pow(e1, 6);
+  const de = ((5.086 * qe) / (0.3838 + 0.386 * qe)) * exp(-22.2 * pow(u, 1.92)) * (e6 / (1 + 10 * e6));
+  const ceRoot = 0.004625 * pe * pow(er, 1.674);
+  const e13 = pow(e1 / 13, 12);
+  const q29 = 15.16 / (1 + 0.196 * e1 * e1);
+  const q26 = 30 - 22.2 * (e13 / (1 + 3 * e13)) - q29;
+  const e15 = pow(e1, 1.5);
+  const q27 = 0.4 * pow(g, 0.84) * (1 + (2.5 * e15) / (5 + e15));
+  const q28 = (0.149 * pow(e1, 3)) / (94.5 + 0.038 * pow(e1, 3));
+  const u894 = pow(u, 0.894);
+  const g22 = pow(0.46 * g, 2.2);
+  const q25e = 1 + (2.333 * e1 * e1) / (5 + e1 * e1);
+  const exponent = impedanceExponent(er, u);
+  const alone = single.statics[0].eeff;
+  const weight = impedanceDispersionWeight(Math.min(er, 2 * Math.min(alone, even.eeff, odd.eeff) - 1));
+  const strip = linePoint();
+  const strips = [strip];
+
+  return (f, [ofEven, ofOdd]) => {
+    const fn = f * height * 1e-6;
+    const [se, so] = shares(fn);
+    ofEven.eeff = er - (er - even.eeff) * (1 - se);
+    ofOdd.eeff = er - (er - odd.eeff) * (1 - so);
+    if (weight === 0) return;
+    single.impedanceAt(f, strips);
+
+    const f20 = pow(fn / 20, 4.91);
+    const ce =
+      1 +
+      1.275 * (1 - exp(-ceRoot * pow(fn / 18.365, 2.745))) -
+      (q12 * f20) / (1 + q11 * f20) +
+      (q16 * q15) / (1 + pow(fn / 15, 3) * q15u) -
+      q17 * (1 - exp(-4.25 * pow(fn / 20, 1.87))) +
+      q18 +
+      (q20 * q19) / (1 + pow(fn / 24, 3));
+    const re = pow(fn / 28.843, 12);
+    const ratio =
+      (0.9408 * pow(strip.eeff, ce) - 0.9603) /
+      ((0.9408 - (de * re) / (1 + 1.2992 * re)) * pow(alone, ce) - 0.9603);
+    if (ratio > 0) ofEven.z0 = even.z0 * exp(weight * exponent(fn) * Math.log(ratio));
+
+    const q22 = (0.925 * pow(fn / q26, 1.536)) / (1 + 0.3 * pow(fn / 30, 1.536));
+    const q23 = 1 + (0.005 * fn * q27) / ((1 + 0.812 * pow(fn / 15, 1.9)) * (1 + 0.025 * u * u));
+    const q24 = (2.506 * q28 * u894 * pow(((1 + 1.3 * u) * fn) / 99.25, 4.29)) / (3.575 + u894);
+    const q25 = ((0.3 * fn * fn) / (10 + fn * fn)) * q25e;
+    const zo = strip.z0 + (odd.z0 * pow(ofOdd.eeff / odd.eeff, q22) - strip.z0 * q23) / (1 + q24 + g22 * q25);
+    if (zo > 0) ofOdd.z0 = odd.z0 * exp(weight * Math.log(zo / odd.z0));
+  };
+}
+
+/** A symmetric pair in microstrip. */
+export const pairInMicrostrip: CrossSection<'pair'> = {
+  shape: 'pair',
+  medium: microstrip,
+  modes: 2,
+  about:
+    'Two equal strips on a dielectric over one ground plane, open or under a lid. Static values of the even and the odd mode by the field ' +
+    'solution of the cross-section (0.02 %; thick 0.05 %); dispersion of both modes by Kirschning & Jansen 1984; conductor loss by ' +
+    "Wheeler's incremental inductance rule on the field solution, dielectric loss by each mode's filling factor.",
+
+  prepare(substrate: Substrate, [width, gap], level: LineModelLevel = 'dispersive') {
+    const { er, height: h, thickness: t, cover } = substrate;
+    const heights = { ground: h, cover };
+    const [air, filled] = solvePair(width, gap, t, heights, [VACUUM, { below: er, above: 1 }]).map(values);
+    const statics = air.map((c, m) => fromCapacitances(c, filled[m]));
+    const thick = lossThickness(t, h);
+    const slopes = () =>
+      receding(Math.min(h, width, gap, thick, cover - t), (n) =>
+        values(
+          solvePair(
+            width - 2 * n,
+            gap + 2 * n,
+            thick - 2 * n,
+            // The lid recedes from the strips' upper faces.
+            { ground: h + 2 * n, cover: cover - t + thick },
+            [VACUUM],
+          )[0],
+        ).map((c) => 1 / (C0 * c)),
+      );
+    // At er = 1 the share in the dielectric is its limit, taken just beside.
+    let beside: number[] | undefined;
+    const filling = ({ eeff }: LinePoint, m: number) => {
+      if (Math.abs(er - 1) > 1e-4) return (eeff - 1) / (er - 1);
+      beside ??= values(solvePair(width, gap, t, heights, [{ below: 1.001, above: 1 }])[0]);
+      return (beside[m] / air[m] - 1) / 0.001;
+    };
+    const single = level === 'dispersive' ? stripInMicrostrip.prepare(substrate, [width]) : undefined;
+    return prepared(
+      substrate,
+      statics,
+      { slopes, depth: t, filling },
+      single && dispersion(substrate, [width, gap], statics, single),
+    );
+  },
+
+  higherOrderMode: (substrate, [width]) => stripInMicrostrip.higherOrderMode(substrate, [width]),
+
+  warnings(substrate, [width, gap], f) {
+    const { er, height } = substrate;
+    const [u, g] = [width / height, gap / height];
+    const list: LineWarning[] = stripInMicrostrip
+      .warnings(substrate, [width], f)
+      .filter((w) => w.code === 'microstrip-cover-dispersion');
+    if (u < 0.1 || u > 10 || g < 0.1 || g > 10 || er > 18 || f * height > 25e6)
+      list.push({
+        code: 'pair-dispersion-range',
+        message:
+          'Kirschning & Jansen 1984 (dispersion of a pair) holds for w/h and gap/h from 0.1 to 10, permittivity up to 18 and 25 GHz mm.',
+      });
+    return list;
+  },
+};
+
+/** Impedance in vacuum of a mode of the thin pair between planes, of modulus k. Source: Cohn 1955; exact. */
+const thinImpedance = (k: number, complement: number): number =>
+  ((ETA0 / 4) * agm(1, complement)) / agm(1, k);
+
+/** Both modes' impedances in vacuum, exact for thin strips. */
+function vacuum(w: number, s: number, t: number, b: number): number[] {
+  if (t < 1e-6 * Math.min(w, s)) {
+    const x = (Math.PI * w) / (2 * b);
+    const y = (Math.PI * (w + s)) / (2 * b);
+    const [tx, ty, cx, cy] = [Math.tanh(x), Math.tanh(y), 1 / Math.cosh(x), 1 / Math.cosh(y)];
+    // The complements of the moduli without the difference to one, which would cancel.
+    const even = Math.sqrt(cx * cx + tx * tx * cy * cy);
+    const odd = Math.sqrt(cx * cx - cy * cy) / ty;
+    return [thinImpedance(tx * ty, even), thinImpedance(tx / ty, odd)];
+  }
+  const heights = { ground: (b - t) / 2, cover: (b + t) / 2 };
+  return values(solvePair(w, s, t, heights, [VACUUM])[0]).map((c) => 1 / (C0 * c));
+}
+
+/** A symmetric pair in stripline. */
+export const pairInStripline: CrossSection<'pair'> = {
+  shape: 'pair',
+  medium: stripline,
+  modes: 2,
+  about:
+    'Two equal strips midway between two ground planes in one dielectric. Exact by elliptic integrals (Cohn 1955) for thin conductors, by the ' +
+    "field solution of the cross-section for thick ones. TEM, so without dispersion; conductor loss by Wheeler's incremental inductance rule " +
+    'on the solution, dielectric loss exact.',
+
+  prepare(substrate: Substrate, [width, gap]) {
+    const { er, height, thickness } = substrate;
+    const statics = vacuum(width, gap, thickness, height).map((z) => ({ z0: z / Math.sqrt(er), eeff: er }));
+    const thick = lossThickness(thickness, height);
+    const slopes = () =>
+      receding(Math.min(width, gap, thick, height - thick), (n) =>
+        vacuum(width - 2 * n, gap + 2 * n, thick - 2 * n, height + 2 * n),
+      );
+    // The strips' current enters both faces, so each face sees half of the metal.
+    return prepared(substrate, statics, { slopes, depth: thickness / 2, filling: () => 1 });
+  },
+
+  higherOrderMode: (substrate, [width]) => stripInStripline.higherOrderMode(substrate, [width]),
+  warnings: () => [],
+};
