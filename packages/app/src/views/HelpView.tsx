@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import styled from 'styled-components';
 import { grow, openNodes } from '@ditch/core/grow';
-import { crossSections } from '@ditch/core/lines';
+import { lineKinds } from '@ditch/core/lines';
 import { emptyDesign, emptyProject, resolveDesign, scopeHelp } from '@ditch/core/network';
 import { parts, type PartDefinition } from '@ditch/core/parts';
 import { recipes } from '@ditch/core/recipes';
@@ -229,9 +229,7 @@ const chaptersOf = (): readonly Chapter[] => [
   {
     id: 'lines',
     title: 'Lines',
-    entries: Object.values(crossSections)
-      .flatMap((shape) => Object.values(shape))
-      .map((k) => entry('line', k.medium.name, k.about)),
+    entries: Object.values(lineKinds).map((k) => entry('line', k.name, k.about)),
   },
   {
     id: 'parts',

@@ -74,6 +74,7 @@ export type Shape = keyof Dimensions;
 
 /** A shape of copper in a medium: a file of its own behind this contract. */
 export interface CrossSection<S extends Shape = Shape> {
+  readonly name: string;
   readonly shape: S;
   readonly medium: Surroundings;
   /** One paragraph for help texts: what the model is, where it comes from, how good it is. */

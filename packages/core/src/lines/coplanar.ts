@@ -45,8 +45,14 @@ function dispersion(substrate: Substrate, width: number, slot: number, eeff: num
   };
 }
 
-function coplanar(medium: Surroundings, grounded: boolean, about: string): CrossSection<'coplanar'> {
+function coplanar(
+  name: string,
+  medium: Surroundings,
+  grounded: boolean,
+  about: string,
+): CrossSection<'coplanar'> {
   return {
+    name,
     shape: 'coplanar',
     medium,
     modes: 1,
@@ -113,12 +119,14 @@ const ABOUT =
 
 /** A coplanar line on a dielectric with air below it. */
 export const coplanarOnSlab = coplanar(
+  'Coplanar line',
   slab,
   false,
   `A strip between side grounds on a dielectric, air below it. ${ABOUT}`,
 );
 /** A coplanar line on a dielectric with a ground plane below it. */
 export const coplanarOverGround = coplanar(
+  'Coplanar line over ground',
   microstrip,
   true,
   `A strip between side grounds on a dielectric, a ground plane below it. ${ABOUT}`,

@@ -362,6 +362,7 @@ export const microstrip: Medium = {
 
 /** A strip in microstrip. */
 export const stripInMicrostrip: CrossSection<'strip'> = {
+  name: 'Microstrip',
   shape: 'strip',
   medium: microstrip,
   modes: 1,

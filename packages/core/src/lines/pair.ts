@@ -129,6 +129,7 @@ function dispersion(
 
 /** A symmetric pair in microstrip. */
 export const pairInMicrostrip: CrossSection<'pair'> = {
+  name: 'Pair in microstrip',
   shape: 'pair',
   medium: microstrip,
   modes: 2,
@@ -211,6 +212,7 @@ function vacuum(w: number, s: number, t: number, b: number): number[] {
 
 /** A symmetric pair in stripline. */
 export const pairInStripline: CrossSection<'pair'> = {
+  name: 'Pair in stripline',
   shape: 'pair',
   medium: stripline,
   modes: 2,

@@ -133,6 +133,7 @@ export const stripline: Medium = {
 
 /** A strip in stripline. */
 export const stripInStripline: CrossSection<'strip'> = {
+  name: 'Stripline',
   shape: 'strip',
   medium: stripline,
   modes: 1,
