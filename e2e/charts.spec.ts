@@ -82,7 +82,7 @@ test('a width is read and chosen on the curve of impedance over width', async ({
   await page.mouse.down();
   await page.mouse.move(early.x + 60, early.y + early.height / 2, { steps: 3 });
   await page.mouse.up();
-  await expect(chart.locator('text').filter({ hasText: /^50 \u03A9 · 1\.28/ })).toBeVisible();
+  await expect(chart.locator('text').filter({ hasText: /^50 \u03A9 · 1\.27/ })).toBeVisible();
   const mark = page.getByRole('slider', { name: /marker 50/ });
   const box = (await mark.locator('rect').boundingBox())!;
   await page.mouse.move(box.x + 6, box.y + 120);

@@ -111,7 +111,7 @@ test('a long sweep gives way to the values typed after it', async ({ page }) => 
 test('a long computation shows its progress, is stopped, and is taken up again', async ({ page }) => {
   await answerLate(page, 700);
   await openDemo(page);
-  await page.goto('/p/ditchwater/recipes/quarter-wave?sections=20&load=300+ohm');
+  await page.goto('/p/ditchwater/recipes/quarter-wave?sections=20&load=200+ohm');
   await page.getByRole('button', { name: 'Make the design' }).click();
   await page.getByLabel('sweep points').fill('20001');
   await page.getByRole('button', { name: 'stop', exact: true }).click();

@@ -41,7 +41,7 @@ test('values are added, named, used and removed', async ({ page }) => {
   await page.keyboard.press('Enter');
   await page.getByLabel('value quarter').fill('guided(z1)/4');
   const values = page.getByRole('region', { name: 'Named values' });
-  await expect(values).toContainText('4.726\u2009mm');
+  await expect(values).toContainText('4.723\u2009mm');
   await expect(page.getByText('quarter: nothing uses this value.')).toBeVisible();
   await page.getByRole('button', { name: 'quarter wave', exact: true }).click();
   await page.getByLabel('quarter wave: length (follows)').fill('quarter - 0.2 mm');

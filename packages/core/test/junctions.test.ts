@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { media, Sections, synthesiseWidth, type MediumId, type Substrate } from '../src/lines';
+import { lineCalculator } from '../src/network';
 import { C0, ETA0, MU0 } from '../src/numeric';
 import {
   parts,
@@ -48,11 +49,7 @@ const meeting = (
   settings,
   neighbour: (pin) => widths[pin],
   bare: () => false,
-  width: (z0) => synthesiseWidth(medium, substrate, z0, 10e9),
-  line(width) {
-    const { z0, eeff } = lineAt(electrical(medium, substrate), width);
-    return { z0, eeff };
-  },
+  ...lineCalculator(medium, substrate, 10e9),
 });
 
 interface Made {

@@ -80,7 +80,8 @@ const STRIDE = 1.5;
 const TRIES = 60;
 
 /**
- * Root in two unknowns by Newton's method with a derivative by differences, steps shortened until they help.
+ * Root in two unknowns by Newton's method: a derivative by differences, improved from step to step (Broyden 1965) and
+ * made anew where it no longer helps; steps shortened until they help.
  * @returns undefined where none is found between the bounds
  */
 function newton(
@@ -89,35 +90,49 @@ function newton(
   least: number,
   most: number,
 ): [number, number] | undefined {
+  const size = ([a, b]: readonly [number, number]) => Math.hypot(a, b);
   let [x, y] = start;
   let here = misses(x, y);
-  const size = ([a, b]: readonly [number, number]) => Math.hypot(a, b);
-  for (let i = 0; i < TRIES; i++) {
-    if (size(here) < MET) return [x, y];
-    const byX = misses(x + NUDGE, y);
-    const byY = misses(x, y + NUDGE);
-    const [a, b] = [(byX[0] - here[0]) / NUDGE, (byY[0] - here[0]) / NUDGE];
-    const [c, d] = [(byX[1] - here[1]) / NUDGE, (byY[1] - here[1]) / NUDGE];
+  let slopes: [number, number, number, number] | undefined;
+  for (let i = 0; i < TRIES && !(size(here) < MET); i++) {
+    const fresh = slopes === undefined;
+    if (!slopes) {
+      const byX = misses(x + NUDGE, y);
+      const byY = misses(x, y + NUDGE);
+      slopes = [
+        (byX[0] - here[0]) / NUDGE,
+        (byY[0] - here[0]) / NUDGE,
+        (byX[1] - here[1]) / NUDGE,
+        (byY[1] - here[1]) / NUDGE,
+      ];
+    }
+    const [a, b, c, d] = slopes;
     const det = a * d - b * c;
     let [dx, dy] = [(b * here[1] - d * here[0]) / det, (c * here[0] - a * here[1]) / det];
     if (!Number.isFinite(dx + dy)) return undefined;
     const shorten = Math.min(1, STRIDE / Math.max(Math.abs(dx), Math.abs(dy)));
-    dx *= shorten;
-    dy *= shorten;
-    let helped = false;
-    for (let half = 0; half < 12 && !helped; half++, dx /= 2, dy /= 2) {
-      const to: [number, number] = [
-        Math.min(most, Math.max(least, x + dx)),
-        Math.min(most, Math.max(least, y + dy)),
-      ];
-      const there = misses(...to);
-      if (!(size(there) < size(here))) continue;
-      [x, y] = to;
-      here = there;
-      helped = true;
+    let [tx, ty, there] = [x, y, here];
+    for (let share = shorten, half = 0; half < (fresh ? 12 : 1); half++, share /= 2) {
+      tx = Math.min(most, Math.max(least, x + share * dx));
+      ty = Math.min(most, Math.max(least, y + share * dy));
+      there = misses(tx, ty);
+      if (size(there) < (fresh ? 1 : 0.5) * size(here)) break;
     }
-    // No step helps any more: rounding, or a bound.
-    if (!helped) return size(here) < 1e-9 ? [x, y] : undefined;
+    if (!(size(there) < size(here))) {
+      // No step helps any more: rounding, or a bound.
+      if (fresh) break;
+      slopes = undefined;
+      continue;
+    }
+    [dx, dy] = [tx - x, ty - y];
+    const step = dx * dx + dy * dy;
+    const left = [
+      (there[0] - here[0] - a * dx - b * dy) / step,
+      (there[1] - here[1] - c * dx - d * dy) / step,
+    ];
+    const poor = size(there) > 0.3 * size(here);
+    slopes = poor ? undefined : [a + left[0] * dx, b + left[0] * dy, c + left[1] * dx, d + left[1] * dy];
+    [x, y, here] = [tx, ty, there];
   }
   return size(here) < 1e-9 ? [x, y] : undefined;
 }
@@ -128,6 +143,7 @@ export class UnreachablePair extends RangeError {}
 /**
  * Width and gap in m of a pair whose modes have the impedances `even` and `odd` (ohm) at `freq`: a root of the analysis
  * itself in two unknowns.
+ * @param near where to begin looking
  * @throws UnreachablePair when the substrate cannot reach them
  */
 export function synthesisePair(
@@ -137,6 +153,7 @@ export function synthesisePair(
   odd: number,
   freq: number,
   level: LineModelLevel = 'dispersive',
+  near?: readonly [width: number, gap: number],
 ): [width: number, gap: number] {
   if (!(even > odd && odd > 0 && even < Infinity))
     throw new RangeError('the even impedance must be greater than the odd one, and both greater than zero');
@@ -151,13 +168,19 @@ export function synthesisePair(
     new UnreachablePair(
       `no pair of strips has ${trim(even)} ohm even and ${trim(odd)} ohm odd on this substrate`,
     );
+  const [least, most] = [Math.log(NARROWEST), Math.log(WIDEST)];
+  const from = (x: number, y: number): [number, number] | undefined => {
+    const found = newton(misses, [Math.max(least, x), y], least, most);
+    return found && [h * Math.exp(found[0]), h * Math.exp(found[1])];
+  };
+  const nearby = near && from(Math.log(near[0] / h), Math.log(near[1] / h));
+  if (nearby) return nearby;
   let alone: number;
   try {
     alone = Math.log(synthesiseWidth(medium, substrate, Math.sqrt(even * odd), freq, level) / h);
   } catch {
     throw unreachable();
   }
-  const [least, most] = [Math.log(NARROWEST), Math.log(WIDEST)];
   // The coupling of strips a height wide falls about as exp(-1.5 gap/height) from a half.
   const coupling = (even - odd) / (even + odd);
   const gap = Math.log(Math.max(0.01, -0.7 * Math.log(2 * coupling)));
@@ -166,10 +189,65 @@ export function synthesisePair(
     [-0.8, Math.log(0.02)],
     [0, Math.log(2)],
   ]) {
-    const found = newton(misses, [Math.max(least, alone + dx), y], least, most);
-    if (found) return [h * Math.exp(found[0]), h * Math.exp(found[1])];
+    const found = from(alone + dx, y);
+    if (found) return found;
   }
   throw unreachable();
+}
+
+/** One dimension of a pair and the impedance of one of its modes (ohm). */
+export type PairGiven =
+  { readonly width: number; readonly zo: number } | { readonly gap: number; readonly ze: number };
+
+/**
+ * The gap at which strips of a width have an odd impedance, or the width at which strips a gap apart have an even one, m.
+ * @throws UnreachablePair when there is none
+ */
+export function pairDimension(
+  medium: MediumId,
+  substrate: Substrate,
+  given: PairGiven,
+  freq: number,
+): number {
+  const points = [linePoint(), linePoint()];
+  const h = substrate.height;
+  const ofGap = 'width' in given;
+  const miss = (x: number): number => {
+    const free = h * Math.exp(x);
+    crossSections.pair[medium]
+      .prepare(substrate, ofGap ? [given.width, free] : [free, given.gap])
+      .impedanceAt(freq, points);
+    return ofGap ? Math.log(points[1].z0 / given.zo) : Math.log(points[0].z0 / given.ze);
+  };
+  // A wider gap raises the odd impedance, wider strips lower the even one.
+  const found = bracketed(miss, 0, ofGap ? 1 : -1, Math.log(NARROWEST), Math.log(ofGap ? 60 : WIDEST));
+  if (found === undefined)
+    throw new UnreachablePair(
+      ofGap
+        ? `no gap gives strips of this width ${trim(given.zo)} ohm in the odd mode on this substrate`
+        : `no width gives strips this far apart ${trim(given.ze)} ohm in the even mode on this substrate`,
+    );
+  return h * Math.exp(found);
+}
+
+/** Root of what rises (1) or falls (-1), walked to from `start`; undefined where none lies between the bounds. */
+function bracketed(
+  miss: (x: number) => number,
+  start: number,
+  rises: 1 | -1,
+  least: number,
+  most: number,
+): number | undefined {
+  let a = Math.min(most, Math.max(least, start));
+  let fa = miss(a);
+  for (let step = 0.5; fa !== 0; step *= 2) {
+    const b = Math.min(most, Math.max(least, a - Math.sign(fa) * rises * step));
+    const fb = miss(b);
+    if (fa * fb <= 0) return brent(miss, a, b);
+    if (b === least || b === most || Number.isNaN(fb)) return undefined;
+    [a, fa] = [b, fb];
+  }
+  return a;
 }
 
 /** One dimension of a coplanar line is given, m; the other is looked for. */
@@ -200,22 +278,13 @@ export function synthesiseCoplanar(
   const rises = 'width' in given ? 1 : -1;
   const scale = Math.log('width' in given ? given.width : given.slot);
   const [least, most] = [scale - Math.log(1e3), scale + Math.log(1e3)];
-  let a = scale;
-  let fa = miss(a);
-  for (let step = 0.5; fa !== 0; step *= 2) {
-    const b = Math.min(most, Math.max(least, a - Math.sign(fa) * rises * step));
-    const fb = miss(b);
-    if (fa * fb <= 0) return dimensions(brent(miss, a, b));
-    if (b === least || b === most || Number.isNaN(fb)) {
-      const [low, high] = rises > 0 ? [least, most] : [most, least];
-      throw new UnreachableImpedance(
-        z0,
-        z0 * Math.exp(miss(low)),
-        z0 * Math.exp(miss(high)),
-        'width' in given ? 'slot' : 'width',
-      );
-    }
-    [a, fa] = [b, fb];
-  }
-  return dimensions(a);
+  const found = bracketed(miss, scale, rises, least, most);
+  if (found !== undefined) return dimensions(found);
+  const [low, high] = rises > 0 ? [least, most] : [most, least];
+  throw new UnreachableImpedance(
+    z0,
+    z0 * Math.exp(miss(low)),
+    z0 * Math.exp(miss(high)),
+    'width' in given ? 'slot' : 'width',
+  );
 }

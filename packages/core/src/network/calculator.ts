@@ -1,7 +1,15 @@
-import { crossSections, linePoint, synthesiseWidth, type MediumId, type Substrate } from '../lines';
-import type { ResolveContext } from '../parts';
+import {
+  crossSections,
+  linePoint,
+  pairDimension,
+  synthesisePair,
+  synthesiseWidth,
+  type MediumId,
+  type Substrate,
+} from '../lines';
+import type { PairCalculator, ResolveContext } from '../parts';
 
-export type LineCalculator = Pick<ResolveContext, 'width' | 'line'>;
+export type LineCalculator = Pick<ResolveContext, 'width' | 'line' | 'pair'>;
 
 /** Calculators made last, by board and frequency: a design is worked out at every edit, mostly with the lines it had. */
 const made = new Map<string, LineCalculator>();
@@ -21,7 +29,43 @@ export function lineCalculator(medium: MediumId, substrate: Substrate, f0: numbe
     map.set(at, value);
     return value;
   };
+  const pairs = new Map<string, ReturnType<PairCalculator['at']>>();
+  const strips = new Map<string, [number, number]>();
+  const single = new Map<string, number>();
+  /** What `make` gives for these numbers, made once. */
+  const once = <T>(map: Map<string, T>, make: () => T, ...numbers: (number | string)[]): T => {
+    const name = numbers.join(' ');
+    const value = map.get(name);
+    if (value !== undefined) return value;
+    if (map.size >= LINES) map.clear();
+    const made = make();
+    map.set(name, made);
+    return made;
+  };
+  // A pair that is tuned lies near to the last one.
+  let near: [number, number] | undefined;
+  const pair: PairCalculator = {
+    at: (width, gap) =>
+      once(
+        pairs,
+        () => {
+          const points = [linePoint(), linePoint()];
+          crossSections.pair[medium].prepare(substrate, [width, gap]).impedanceAt(f0, points);
+          const [even, odd] = points;
+          return { ze: even.z0, zo: odd.z0, eeffEven: even.eeff, eeffOdd: odd.eeff };
+        },
+        width,
+        gap,
+      ),
+    strips: (ze, zo) =>
+      (near = once(strips, () => synthesisePair(medium, substrate, ze, zo, f0, 'dispersive', near), ze, zo)),
+    gap: (zo, width) =>
+      once(single, () => pairDimension(medium, substrate, { width, zo }, f0), 'gap', zo, width),
+    width: (ze, gap) =>
+      once(single, () => pairDimension(medium, substrate, { gap, ze }, f0), 'width', ze, gap),
+  };
   const calculator: LineCalculator = {
+    pair,
     width: (z0) => widths.get(z0) ?? remember(widths, z0, synthesiseWidth(medium, substrate, z0, f0)),
     line(width) {
       const at = lines.get(width);

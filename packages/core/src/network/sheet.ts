@@ -3,6 +3,7 @@ import type { Complex } from '../numeric';
 import { parts } from '../parts';
 import { resolveStack, type ResolvedStack, type StackProblem } from '../stack';
 import { checkQuantity, parseExpression, quantityKinds, real, type Scope } from '../units';
+import { lineCalculator } from './calculator';
 import type { Project } from './document';
 import { message } from './functions';
 
@@ -82,6 +83,7 @@ export function resolveSheet(project: Project): ResolvedSheet {
       medium: media[sheet.medium],
       substrate: stack.substrate,
       f0: freq,
+      ...lineCalculator(sheet.medium, stack.substrate, freq),
       width: () => width,
       line: () => ({ z0: analysis.z0, eeff: analysis.eeff }),
       data: () => undefined,

@@ -58,6 +58,21 @@ export class FaceError extends RangeError {
   }
 }
 
+/** Symmetric pairs at the design frequency; ohm and m. */
+export interface PairCalculator {
+  /** What the modes of two strips of `width`, `gap` apart, are. */
+  at(
+    width: number,
+    gap: number,
+  ): { readonly ze: number; readonly zo: number; readonly eeffEven: number; readonly eeffOdd: number };
+  /** Width and gap for the impedances of both modes. @throws UnreachablePair */
+  strips(ze: number, zo: number): [width: number, gap: number];
+  /** Gap at which strips of a width have an odd impedance. @throws UnreachablePair */
+  gap(zo: number, width: number): number;
+  /** Width at which strips a gap apart have an even impedance. @throws UnreachablePair */
+  width(ze: number, gap: number): number;
+}
+
 /** What surrounds a part when its faces are worked out. */
 export interface ResolveContext {
   readonly medium: Medium;
@@ -68,6 +83,7 @@ export interface ResolveContext {
   width(z0: number): number;
   /** Impedance in ohm and effective permittivity of a width at f0. */
   line(width: number): { readonly z0: number; readonly eeff: number };
+  readonly pair: PairCalculator;
   readonly data: (id: string) => SData | undefined;
   /** Width in m of the copper that meets this pin, or undefined where none does. */
   readonly neighbour: (pin: number) => number | undefined;

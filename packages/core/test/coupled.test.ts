@@ -1,0 +1,146 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { layOut } from '../src/artwork';
+import { mirrorPieces } from '../src/grow';
+import { circuitOf, emptyDesign, resolveDesign, simulate, type Piece, type Project } from '../src/network';
+import { review } from '../src/review';
+import { entryOf } from '../src/results';
+import { made, withDesign } from './helpers';
+
+/** A design of one pair of coupled lines with a port at each pin. */
+function coupler(held: Readonly<Record<string, string>>, settings = {}): Project {
+  const { project } = made('branch-line');
+  const pieces: Piece[] = [
+    { id: 'pair', name: 'pair', kind: 'coupled-lines', held, settings, nodes: ['a', 'b', 'c', 'd'] },
+    ...['a', 'c', 'b', 'd'].map((node, i) => ({
+      id: `port${i + 1}`,
+      name: `port ${i + 1}`,
+      kind: 'port',
+      held: { z: '50 ohm' },
+      settings: { number: String(i + 1) },
+      nodes: [node],
+    })),
+  ];
+  const design = {
+    ...emptyDesign('coupler', project.designs[0].stack, 'microstrip', '10 GHz'),
+    values: [{ name: 'f0', value: '10 GHz' }],
+    pieces,
+  };
+  return withDesign(project, design);
+}
+const of = (project: Project) => resolveDesign(project, project.designs[0]);
+/** S-matrix at a frequency: 1 in, 2 through, 3 coupled, 4 isolated. */
+function scattering(project: Project, level: 'ideal' | 'modelled', f: number) {
+  const data = simulate(circuitOf(of(project), level)!, Float64Array.of(f), () => undefined);
+  return (i: number, j: number) => {
+    const { re, im } = entryOf(data, i - 1, j - 1);
+    return Math.hypot(re[0], im[0]);
+  };
+}
+const matched = (c: number) => {
+  const root = Math.sqrt((1 + c) / (1 - c));
+  return { ze: `${50 * root} ohm`, zo: `${50 / root} ohm` };
+};
+
+describe('coupled lines', () => {
+  it('couple a quarter wave exactly as their impedances say, isolated and matched', () => {
+    for (const c of [0.1, 0.3, Math.SQRT1_2]) {
+      const s = scattering(coupler({ ...matched(c), theta: '90 deg' }), 'ideal', 10e9);
+      expect(s(3, 1)).toBeCloseTo(c, 12);
+      expect(s(2, 1)).toBeCloseTo(Math.sqrt(1 - c * c), 12);
+      expect(s(1, 1)).toBeLessThan(1e-12);
+      expect(s(4, 1)).toBeLessThan(1e-12);
+    }
+    // Away from the centre: jC sin/(sqrt(1 - C^2) cos + j sin).
+    const [c, theta] = [0.3, Math.PI / 3];
+    const s = scattering(coupler({ ...matched(c), theta: '90 deg' }), 'ideal', (10e9 * 2) / 3);
+    const bottom = Math.hypot(Math.sqrt(1 - c * c) * Math.cos(theta), Math.sin(theta));
+    expect(s(3, 1)).toBeCloseTo((c * Math.sin(theta)) / bottom, 12);
+  });
+
+  it('are lossless and reciprocal as an ideal, passive as copper, and alike from every pin', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.3, max: 3, noNaN: true }),
+        fc.double({ min: 0.05, max: 3, noNaN: true }),
+        fc.double({ min: 1, max: 20, noNaN: true }),
+        fc.double({ min: 1e8, max: 40e9, noNaN: true }),
+        (w, g, l, f) => {
+          const project = coupler({ width: `${w} mm`, gap: `${g} mm`, length: `${l} mm` });
+          for (const level of ['ideal', 'modelled'] as const) {
+            const s = scattering(project, level, f);
+            for (const i of [1, 2, 3, 4]) {
+              const power = [1, 2, 3, 4].reduce((sum, j) => sum + s(j, i) ** 2, 0);
+              if (level === 'ideal' ? Math.abs(power - 1) > 1e-12 : power > 1 + 1e-12) return false;
+              for (const j of [1, 2, 3, 4]) if (Math.abs(s(i, j) - s(j, i)) > 1e-12) return false;
+              if (Math.abs(s(i, i) - s(1, 1)) > 1e-12) return false;
+            }
+          }
+          return true;
+        },
+      ),
+      { numRuns: 15 },
+    );
+  });
+
+  it('couple less the wider the gap, and forward only what their unequal velocities make', () => {
+    const levels = ['0.1 mm', '0.4 mm', '1.6 mm'].map((gap) => {
+      const s = scattering(coupler({ width: '1.2 mm', gap, theta: '90 deg' }), 'modelled', 10e9);
+      return [s(3, 1), s(4, 1)];
+    });
+    expect(levels[0][0]).toBeGreaterThan(levels[1][0]);
+    expect(levels[1][0]).toBeGreaterThan(levels[2][0]);
+    // A microstrip pair has directivity of some 10 dB; one in one dielectric has all of it.
+    expect(levels[1][1]).toBeGreaterThan(0.01);
+    const between = coupler({ ...matched(0.2), theta: '90 deg' });
+    const design = { ...between.designs[0], medium: 'stripline' as const };
+    const s = scattering(withDesign(between, design), 'modelled', 10e9);
+    expect(s(4, 1)).toBeLessThan(2e-3);
+    expect(s(3, 1)).toBeCloseTo(0.2, 2);
+  });
+
+  it('follow from impedances, from copper, and from one of each', () => {
+    const values = of(coupler({ ze: '60 ohm', zo: '42 ohm', theta: '90 deg' })).pieces[0].values!;
+    const mm = (x: number) => `${x * 1e3} mm`;
+    const ways: Readonly<Record<string, string>>[] = [
+      { width: mm(values.width.re), gap: mm(values.gap.re), length: mm(values.length.re) },
+      { ze: '60 ohm', gap: mm(values.gap.re), length: 'lambda/4' },
+      { width: mm(values.width.re), zo: '42 ohm', theta: '90 deg' },
+    ];
+    for (const held of ways) {
+      const back = of(coupler(held)).pieces[0].values!;
+      for (const face of ['ze', 'zo', 'theta', 'width', 'gap', 'length'])
+        expect(back[face].re / values[face].re).toBeCloseTo(1, 7);
+    }
+    const wrong = (held: Readonly<Record<string, string>>) => of(coupler(held)).problems[0];
+    expect(wrong({ ze: '40 ohm', zo: '60 ohm', theta: '90 deg' })).toMatchObject({
+      place: { face: 'zo' },
+      message: expect.stringMatching(/less than the even/) as string,
+    });
+    expect(wrong({ ze: '900 ohm', zo: '3 ohm', theta: '90 deg' }).place).toMatchObject({ face: 'zo' });
+    expect(wrong({ ze: '60 ohm', zo: '40 ohm', length: '1 mm', trim: '2 mm' }).place).toMatchObject({
+      face: 'trim',
+    });
+  });
+
+  it('lie side by side on the copper, the second strip on the side asked for, and are questioned', () => {
+    const held = { width: '1 mm', gap: '0.05 mm', length: '5 mm' };
+    const project = coupler(held);
+    const { pieces, closures } = layOut(of(project));
+    const [pair] = pieces.filter((p) => p.id === 'pair');
+    expect(closures).toEqual([]);
+    expect(pair.copper).toHaveLength(2);
+    expect(pair.pins.map((p) => [p.x, p.y].map((v) => Math.round(v * 1e8) / 1e5))).toEqual([
+      [0, 0],
+      [0, 1.05],
+      [5, 0],
+      [5, 1.05],
+    ]);
+    const [right] = layOut(of(coupler(held, { side: 'right' }))).pieces.filter((p) => p.id === 'pair');
+    expect(right.pins[1].y).toBeCloseTo(-1.05e-3, 12);
+    const mirrored = mirrorPieces(project.designs[0], ['pair']);
+    expect(mirrored.pieces[0].settings).toMatchObject({ side: 'right' });
+    const remarks = review(project, project.designs[0], of(project));
+    expect(remarks.some((r) => /0\.05|50/.test(r.message) && /etches/.test(r.message))).toBe(true);
+  });
+});
