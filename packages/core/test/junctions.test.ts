@@ -397,6 +397,8 @@ describe('the registry of parts', () => {
           length: 4e-3,
           gap: 1e-4,
           reach: 3e-3,
+          ze: 60,
+          zo: 40,
         };
         const held = Object.fromEntries(
           [...Object.keys(variant.held)].map((face) => [face, usual[face] ?? 1]),

@@ -222,6 +222,8 @@ export interface PartDefinition {
   readonly choices?: readonly Choice[];
   /** A uniform length of line: junctions cover its ends, it can be split, and its copper has handles. */
   line?(values: PartValues): UniformLine;
+  /** What stands beside its copper: what it is, and its size, in few letters. Absent: nothing stands there. */
+  label?(values: PartValues): { readonly what: string; readonly size: string };
   /** Absent where it has no in-between. */
   readonly grows?: Growth;
   /** The faces that say what it is, in lists. Absent: it is not listed. */

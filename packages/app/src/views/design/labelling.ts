@@ -42,15 +42,13 @@ function wordsOf(piece: ResolvedPiece, full: boolean, long: number, chain: boole
   const { values } = piece;
   const definition = parts.get(piece.kind);
   if (!values || !definition) return [];
-  const line = definition.line?.(values);
-  if (line) {
+  const told = definition.label?.(values);
+  if (told) {
     // Feeds only lead to the ports; what they are is asked for.
     if (!full && (long < 52 || piece.role === 'feed')) return [];
-    const [width, length] = [line.width, line.length].map((x) => formatQuantity(x, 'length', { digits: 3 }));
-    const z0 = formatQuantity(line.z0, 'impedance', { digits: 3 });
     return [
-      full || (chain && long > 110) ? `${piece.name} \u00B7 ${z0}` : z0,
-      ...(full || long > 84 ? [`${length} × ${width}`] : []),
+      full || (chain && long > 110) ? `${piece.name} \u00B7 ${told.what}` : told.what,
+      ...(full || long > 84 ? [told.size] : []),
     ];
   }
   if (definition.bridges) {

@@ -11,7 +11,8 @@ import {
   type Property,
   type ResolveContext,
 } from '../contract';
-import { along } from '../line/properties';
+import { formatNumber } from '../../units';
+import { along, brief, sizeOf, trims } from '../line/properties';
 
 const impedances: readonly Property[] = [
   {
@@ -64,23 +65,6 @@ const length: Property = {
         : 'Length of both strips. lambda stands for the mean guided wavelength of the two modes: lambda/4 is a quarter wave.',
   })),
 };
-
-const adjustments: readonly Property[] = [
-  {
-    id: 'trim',
-    otherwise: 'none',
-    adjusts: 'length',
-    faces: [
-      {
-        name: 'trim',
-        label: 'Trim',
-        help: 'Added to the length of the copper, to make up for junctions and ends. The ideal level does not see it.',
-        side: 'physical',
-        rule: { kind: 'length' },
-      },
-    ],
-  },
-];
 
 const side: Choice = {
   name: 'side',
@@ -142,7 +126,7 @@ export const coupledLines: PartDefinition = {
   variants: [
     { id: 'coupled', label: 'coupled lines', held: { ze: '60 ohm', zo: '40 ohm', theta: '90 deg' } },
   ],
-  properties: [...impedances, length, ...adjustments],
+  properties: [...impedances, length, ...trims.filter((p) => p.adjusts === 'length')],
   choices: [side],
   pins: () => 4,
 
@@ -172,6 +156,10 @@ export const coupledLines: PartDefinition = {
   },
 
   widths: ({ width }) => [width.re, width.re, width.re, width.re],
+  label: ({ ze, zo, width, gap, length: whole }) => ({
+    what: `${formatNumber(ze.re, 3)} / ${brief(zo.re, 'impedance')}`,
+    size: `${sizeOf(whole.re, width.re)}, gap ${brief(gap.re, 'length')}`,
+  }),
   tells: ['ze', 'zo', 'theta', 'width', 'gap', 'length'].map((face) => ({ face })),
 
   models: {

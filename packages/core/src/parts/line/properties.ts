@@ -1,4 +1,5 @@
 import { C0 } from '../../numeric';
+import { formatQuantity } from '../../units';
 import {
   FaceError,
   scaled,
@@ -122,6 +123,12 @@ export function lineLocal(name: string, held: PartValues, context: ResolveContex
 
 const ALONG = ['theta', 'length'];
 
+/** A quantity as a label has it. */
+export const brief = (value: number, kind: 'impedance' | 'length'): string =>
+  formatQuantity(value, kind, { digits: 3 });
+export const sizeOf = (length: number, width: number): string =>
+  `${brief(length, 'length')} \u00D7 ${brief(width, 'length')}`;
+
 /** What every uniform length of line answers. */
 export const uniform = {
   line: ({ z0, theta, width, length }: PartValues) => ({
@@ -130,6 +137,10 @@ export const uniform = {
     width: width.re,
     length: length.re,
   }),
+  label: ({ z0, width, length }: PartValues) => ({
+    what: brief(z0.re, 'impedance'),
+    size: sizeOf(length.re, width.re),
+  }),
   tells: ['z0', 'theta', 'width', 'length'].map((face) => ({ face })),
   grows: { faces: ALONG, at: (values: PartValues, share: number) => scaled(values, ALONG, share) },
-} satisfies Pick<PartDefinition, 'line' | 'tells' | 'grows'>;
+} satisfies Pick<PartDefinition, 'line' | 'label' | 'tells' | 'grows'>;
