@@ -11,7 +11,7 @@ import { made, withDesign } from './helpers';
 function coupler(held: Readonly<Record<string, string>>, settings = {}): Project {
   const { project } = made('branch-line');
   const pieces: Piece[] = [
-    { id: 'pair', name: 'pair', kind: 'coupled-lines', held, settings, nodes: ['a', 'b', 'c', 'd'] },
+    { id: 'pair', name: 'pair', kind: 'line-pair', held, settings, nodes: ['a', 'b', 'c', 'd'] },
     ...['a', 'c', 'b', 'd'].map((node, i) => ({
       id: `port${i + 1}`,
       name: `port ${i + 1}`,

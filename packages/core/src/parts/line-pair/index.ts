@@ -114,7 +114,7 @@ function coupled(at: (f: number, even: Propagation, odd: Propagation) => void): 
 
 /** Two equal lines side by side. */
 export const coupledLines: PartDefinition = {
-  kind: 'coupled-lines',
+  kind: 'line-pair',
   name: 'coupled lines',
   group: 'line',
   about:
