@@ -46,20 +46,15 @@ export interface PreparedSection {
 export type MediumId = 'microstrip' | 'stripline';
 
 /** What surrounds the copper, one axis of a cross-section; the shape of the copper in it is the other. */
-export interface Surroundings {
+export interface Medium {
+  readonly id: MediumId;
   readonly name: string;
   /** Ground planes that carry the return current. */
-  readonly grounds: 0 | 1 | 2;
+  readonly grounds: 1 | 2;
   /** One dielectric all round: waves are TEM and know no dispersion. */
   readonly homogeneous: boolean;
   /** Why a substrate cannot be computed at all, or undefined: the field at fault and the reason in words. */
   refuse(substrate: Substrate): { field: keyof Substrate; message: string } | undefined;
-}
-
-/** Surroundings that a board may be. */
-export interface Medium extends Surroundings {
-  readonly id: MediumId;
-  readonly grounds: 1 | 2;
 }
 
 /** Shapes of copper; each has its dimensions (m) in this order. */
@@ -76,7 +71,6 @@ export type Shape = keyof Dimensions;
 export interface CrossSection<S extends Shape = Shape> {
   readonly name: string;
   readonly shape: S;
-  readonly medium: Surroundings;
   /** One paragraph for help texts: what the model is, where it comes from, how good it is. */
   readonly about: string;
   /** One mode, or the even and the odd one. */

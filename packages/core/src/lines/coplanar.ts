@@ -1,31 +1,9 @@
 import { C0 } from '../numeric/constants';
 import { solveSlots, type SlotSurroundings } from '../section';
-import type {
-  CrossSection,
-  LineModelLevel,
-  LinePoint,
-  LineWarning,
-  Substrate,
-  Surroundings,
-} from './contract';
+import type { CrossSection, LineModelLevel, LineWarning, Substrate } from './contract';
 import { lossThickness } from './loss';
-import { microstrip } from './microstrip';
-import { fromCapacitances, prepared } from './modes';
+import { fillingOf, fromCapacitances, prepared } from './modes';
 import { receding } from './recession';
-
-/** A dielectric with air below and above it. */
-const slab: Surroundings = {
-  name: 'Dielectric in air',
-  grounds: 0,
-  homogeneous: false,
-  refuse: ({ cover, thickness }) =>
-    cover <= thickness
-      ? {
-          field: 'cover',
-          message: 'the lid must be further above the dielectric than the conductor is thick',
-        }
-      : undefined,
-};
 
 /** Cutoff of the first surface wave of a dielectric on metal, Hz. */
 const surfaceWave = ({ er, height }: Substrate): number =>
@@ -45,16 +23,10 @@ function dispersion(substrate: Substrate, width: number, slot: number, eeff: num
   };
 }
 
-function coplanar(
-  name: string,
-  medium: Surroundings,
-  grounded: boolean,
-  about: string,
-): CrossSection<'coplanar'> {
+function coplanar(name: string, grounded: boolean, about: string): CrossSection<'coplanar'> {
   return {
     name,
     shape: 'coplanar',
-    medium,
     modes: 1,
     about,
 
@@ -70,12 +42,9 @@ function coplanar(
           const moved = { height: h + 2 * n, grounded, cover: room + thick };
           return [1 / (C0 * solveSlots(width - 2 * n, slot + 2 * n, thick - 2 * n, moved, [1])[0].value)];
         });
-      let beside: number | undefined;
-      const filling = ({ eeff }: LinePoint) => {
-        if (Math.abs(er - 1) > 1e-4) return (eeff - 1) / (er - 1);
-        beside ??= solveSlots(width, slot, t, around, [1.001])[0].value;
-        return (beside / air - 1) / 0.001;
-      };
+      const filling = fillingOf(er, (beside) => [
+        solveSlots(width, slot, t, around, [beside])[0].value / air,
+      ]);
       const permittivity =
         level === 'dispersive' && er > 1 ? dispersion(substrate, width, slot, statics.eeff) : undefined;
       return prepared(
@@ -120,14 +89,12 @@ const ABOUT =
 /** A coplanar line on a dielectric with air below it. */
 export const coplanarOnSlab = coplanar(
   'Coplanar line',
-  slab,
   false,
   `A strip between side grounds on a dielectric, air below it. ${ABOUT}`,
 );
 /** A coplanar line on a dielectric with a ground plane below it. */
 export const coplanarOverGround = coplanar(
   'Coplanar line over ground',
-  microstrip,
   true,
   `A strip between side grounds on a dielectric, a ground plane below it. ${ABOUT}`,
 );

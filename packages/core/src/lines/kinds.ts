@@ -6,13 +6,13 @@ import { stripInStripline, stripline } from './stripline';
 
 /** What may surround the copper, by id. */
 export const media: Readonly<Record<MediumId, Medium>> = { microstrip, stripline };
-/** Every shape that a board's copper may have, in every medium. A further one is a file and a row here. */
-export const crossSections = {
+/** Shapes that a board's copper may have. */
+export type BoardShape = Extract<Shape, 'strip' | 'pair'>;
+/** Each of them in every medium. A further one is a file and a row here. */
+export const crossSections: { readonly [S in BoardShape]: Readonly<Record<MediumId, CrossSection<S>>> } = {
   strip: { microstrip: stripInMicrostrip, stripline: stripInStripline },
   pair: { microstrip: pairInMicrostrip, stripline: pairInStripline },
-} satisfies { readonly [S in Shape]?: Readonly<Record<MediumId, CrossSection<S>>> };
-/** Shapes that a board's copper may have. */
-export type BoardShape = keyof typeof crossSections;
+};
 
 /** Every kind of line there is, by name. */
 export const lineKinds = {

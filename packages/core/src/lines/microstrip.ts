@@ -11,6 +11,7 @@ import type {
   Substrate,
 } from './contract';
 import { lossThickness, surfaceResistance } from './loss';
+import { receding } from './recession';
 import { remembered } from './remembered';
 
 /** Impedance in vacuum of an open thin strip of w/h = u, and its derivative by u. Source: Hammerstad & Jensen 1980, eq. 1-2. */
@@ -110,8 +111,6 @@ function solved(u: number, tau: number, lid: number, fillings: readonly Filling[
 const VACUUM: Filling = { below: 1, above: 1 };
 /** Intervals of the tables, in the logarithm of the width: a design on a board lives in one or two. */
 const INTERVAL = Math.log(16);
-/** Share of the least dimension by which walls recede for a derivative. */
-const RECESSION = 0.03;
 
 /** How far the field solution lies from the closed forms, over the logarithm of w/h, one for each board's proportions. */
 interface Corrections {
@@ -139,15 +138,13 @@ function correctionsOf(er: number, tau: number, lid: number): Corrections {
     slope: new Table(
       (x) => {
         const u = most(x);
-        const step = RECESSION * Math.min(u, thick, lid - tau);
-        const [near, far] = [-step, step].map((n) => {
+        const [slope] = receding(Math.min(u, thick, lid - tau), (n) => {
           const h = 1 + 2 * n;
           // The lid recedes from the strip's upper face.
-          const cover = lid === Infinity ? Infinity : lid - tau + 2 * n + thick - 2 * n;
-          const [c] = solved((u - 2 * n) / h, (thick - 2 * n) / h, cover / h, [VACUUM]);
-          return 1 / (C0 * c);
+          const [c] = solved((u - 2 * n) / h, (thick - 2 * n) / h, (lid - tau + thick) / h, [VACUUM]);
+          return [1 / (C0 * c)];
         });
-        return [Math.log((far - near) / (2 * step) / closedSlope(u, thick))];
+        return [Math.log(slope / closedSlope(u, thick))];
       },
       INTERVAL,
       1,
@@ -364,7 +361,6 @@ export const microstrip: Medium = {
 export const stripInMicrostrip: CrossSection<'strip'> = {
   name: 'Microstrip',
   shape: 'strip',
-  medium: microstrip,
   modes: 1,
   about:
     'A strip on a dielectric over one ground plane, open or under a lid. Static impedance and permittivity by the field solution of the ' +

@@ -8,6 +8,16 @@ export const fromCapacitances = (air: number, filled: number): StaticPoint => ({
   eeff: filled / air,
 });
 
+/**
+ * Share of each mode's field in the dielectric, from its permittivity; at er = 1 the limit, taken just beside.
+ * @param solve static permittivities of the modes on a dielectric of another permittivity
+ */
+export function fillingOf(er: number, solve: (er: number) => readonly number[]): Losses['filling'] {
+  if (Math.abs(er - 1) > 1e-4) return ({ eeff }) => (eeff - 1) / (er - 1);
+  let beside: readonly number[] | undefined;
+  return (_point, mode) => ((beside ??= solve(1.001))[mode] - 1) / 0.001;
+}
+
 /** What the attenuation of a cross-section's modes rests on. */
 export interface Losses {
   /** Change of each mode's impedance in vacuum for receding walls, ohm/m; asked for when a loss is. */

@@ -12,10 +12,10 @@ import type {
 } from './contract';
 import { linePoint } from './contract';
 import { lossThickness } from './loss';
-import { impedanceDispersionWeight, impedanceExponent, microstrip, stripInMicrostrip } from './microstrip';
-import { fromCapacitances, prepared } from './modes';
+import { impedanceDispersionWeight, impedanceExponent, stripInMicrostrip } from './microstrip';
+import { fillingOf, fromCapacitances, prepared } from './modes';
 import { receding } from './recession';
-import { stripline, stripInStripline } from './stripline';
+import { stripInStripline } from './stripline';
 
 type Pair = readonly [width: number, gap: number];
 
@@ -131,7 +131,6 @@ function dispersion(
 export const pairInMicrostrip: CrossSection<'pair'> = {
   name: 'Pair in microstrip',
   shape: 'pair',
-  medium: microstrip,
   modes: 2,
   about:
     'Two equal strips on a dielectric over one ground plane, open or under a lid. Static values of the even and the odd mode by the field ' +
@@ -157,13 +156,9 @@ export const pairInMicrostrip: CrossSection<'pair'> = {
           )[0],
         ).map((c) => 1 / (C0 * c)),
       );
-    // At er = 1 the share in the dielectric is its limit, taken just beside.
-    let beside: number[] | undefined;
-    const filling = ({ eeff }: LinePoint, m: number) => {
-      if (Math.abs(er - 1) > 1e-4) return (eeff - 1) / (er - 1);
-      beside ??= values(solvePair(width, gap, t, heights, [{ below: 1.001, above: 1 }])[0]);
-      return (beside[m] / air[m] - 1) / 0.001;
-    };
+    const filling = fillingOf(er, (beside) =>
+      values(solvePair(width, gap, t, heights, [{ below: beside, above: 1 }])[0]).map((c, m) => c / air[m]),
+    );
     const single = level === 'dispersive' ? stripInMicrostrip.prepare(substrate, [width]) : undefined;
     return prepared(
       substrate,
@@ -214,7 +209,6 @@ function vacuum(w: number, s: number, t: number, b: number): number[] {
 export const pairInStripline: CrossSection<'pair'> = {
   name: 'Pair in stripline',
   shape: 'pair',
-  medium: stripline,
   modes: 2,
   about:
     'Two equal strips midway between two ground planes in one dielectric. Exact by elliptic integrals (Cohn 1955) for thin conductors, by the ' +

@@ -1,4 +1,4 @@
-import type { CrossSection, Dimensions, MediumId, PreparedSection, Substrate } from './contract';
+import type { Dimensions, MediumId, PreparedSection, Substrate } from './contract';
 import { crossSections, type BoardShape } from './kinds';
 import { taped } from './tape';
 
@@ -18,8 +18,7 @@ export class Sections {
   get<S extends BoardShape>(shape: S, ...dimensions: Dimensions[S]): PreparedSection {
     const key = `${shape} ${dimensions.join(' ')}`;
     const known = this.prepared.get(key);
-    const kind = crossSections[shape][this.medium] as unknown as CrossSection<S>;
-    const section = known ?? taped(kind.prepare(this.substrate, dimensions));
+    const section = known ?? taped(crossSections[shape][this.medium].prepare(this.substrate, dimensions));
     // The newest stand last.
     if (known) this.prepared.delete(key);
     this.prepared.set(key, section);

@@ -2,8 +2,10 @@ import { agm } from '../numeric/elliptic';
 import { C0, ETA0 } from '../numeric/constants';
 import { Table } from '../numeric/table';
 import { solveStrip } from '../section';
-import type { CrossSection, LinePoint, Medium, Substrate } from './contract';
-import { lossThickness, surfaceResistance } from './loss';
+import type { CrossSection, Medium, Substrate } from './contract';
+import { lossThickness } from './loss';
+import { prepared } from './modes';
+import { receding } from './recession';
 import { remembered } from './remembered';
 
 /** ln cosh x without overflow. */
@@ -73,8 +75,6 @@ const solved = (u: number, tau: number): number => {
 const WIDEST = 16;
 /** Intervals of the tables, in the logarithm of the width. */
 const INTERVAL = Math.log(16);
-/** Share of the least dimension by which walls recede for a derivative. */
-const RECESSION = 0.03;
 
 /** Logarithms of the field solution's ratio to the closed forms over the logarithm of w/b, for one t/b. */
 function correctionsOf(tau: number): { readonly impedance: Table; readonly slope: Table } {
@@ -90,11 +90,10 @@ function correctionsOf(tau: number): { readonly impedance: Table; readonly slope
     slope: new Table(
       (x) => {
         const u = Math.exp(x);
-        const step = RECESSION * Math.min(u, tau, 1 - tau);
-        const [near, far] = [-step, step].map((n) =>
+        const [slope] = receding(Math.min(u, tau, 1 - tau), (n) => [
           solved((u - 2 * n) / (1 + 2 * n), (tau - 2 * n) / (1 + 2 * n)),
-        );
-        return [Math.log((far - near) / (2 * step) / closed(u, tau, 1).slope)];
+        ]);
+        return [Math.log(slope / closed(u, tau, 1).slope)];
       },
       INTERVAL,
       1,
@@ -135,7 +134,6 @@ export const stripline: Medium = {
 export const stripInStripline: CrossSection<'strip'> = {
   name: 'Stripline',
   shape: 'strip',
-  medium: stripline,
   modes: 1,
   about:
     'A strip midway between two ground planes in one dielectric. Exact by elliptic integrals (Cohn 1954) for a thin conductor, by the field ' +
@@ -143,28 +141,14 @@ export const stripInStripline: CrossSection<'strip'> = {
     'rule on the solution, dielectric loss exact.',
 
   prepare(substrate: Substrate, [width]) {
-    const { er, tand, height, thickness, conductivity, roughness } = substrate;
-    const root = Math.sqrt(er);
-    const z0 = airImpedance(width, thickness, height) / root;
-    // The derivative waits until a loss is asked for.
-    let perResistance: number | undefined;
-    const perHertz = (Math.PI * root * tand) / C0;
-    const impedanceAt = (_f: number, [out]: readonly LinePoint[]) => {
-      out.z0 = z0;
-      out.eeff = er;
-    };
-    return {
-      statics: [{ z0, eeff: er }],
-      impedanceAt,
-      at(f: number, points: readonly LinePoint[]) {
-        impedanceAt(f, points);
-        const [out] = points;
-        perResistance ??= airSlope(width, lossThickness(thickness, height), height) / (2 * ETA0 * z0);
-        // The strip's current enters both faces, so each face sees half of the metal.
-        out.alphaConductor = surfaceResistance(f, conductivity, thickness / 2, roughness) * perResistance;
-        out.alphaDielectric = perHertz * f;
-      },
-    };
+    const { er, height, thickness } = substrate;
+    const z0 = airImpedance(width, thickness, height) / Math.sqrt(er);
+    return prepared(substrate, [{ z0, eeff: er }], {
+      slopes: () => [airSlope(width, lossThickness(thickness, height), height)],
+      // The strip's current enters both faces, so each face sees half of the metal.
+      depth: thickness / 2,
+      filling: () => 1,
+    });
   },
 
   /** First TE mode of the strip's transverse resonance. Source: Vendelin 1970. */

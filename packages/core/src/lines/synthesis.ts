@@ -26,6 +26,30 @@ const NARROWEST = 1e-4;
 const WIDEST = 1e3;
 
 /**
+ * Root of what rises (1) or falls (-1), walked to from `start` in growing steps.
+ * @returns undefined where none lies between the bounds, and where the walk meets what is no number
+ */
+function bracketed(
+  miss: (x: number) => number,
+  start: number,
+  rises: 1 | -1,
+  least: number,
+  most: number,
+  first = 0.5,
+): number | undefined {
+  let a = Math.min(most, Math.max(least, start));
+  let fa = miss(a);
+  for (let step = first; fa !== 0; step *= 2) {
+    const b = Math.min(most, Math.max(least, a - Math.sign(fa) * rises * step));
+    const fb = miss(b);
+    if (fa * fb <= 0) return brent(miss, a, b);
+    if (b === least || b === most || Number.isNaN(fb)) return undefined;
+    [a, fa] = [b, fb];
+  }
+  return a;
+}
+
+/**
  * Width in m whose impedance at `freq` is `z0`: the bracketed root of the analysis itself (Brent), so that analysis of
  * the result returns `z0` to about 1e-12.
  * @throws UnreachableImpedance when the substrate cannot reach `z0`
@@ -50,24 +74,11 @@ export function synthesiseWidth(
   const most = Math.log(WIDEST);
   // Start where a wide strip's parallel-plate estimate points to, then walk outwards until the sign changes.
   const estimate = 377 / (z0 * Math.sqrt(substrate.er));
-  let a = Math.min(most, Math.max(least, Math.log(Math.max(estimate - 1.2, 0.4 * Math.exp(-2 / estimate)))));
-  let fa = error(a);
-  if (fa === 0) return h * Math.exp(a);
+  const start = Math.log(Math.max(estimate - 1.2, 0.4 * Math.exp(-2 / estimate)));
   // The impedance falls with width: too high an impedance asks for a wider strip.
-  const direction = fa > 0 ? 1 : -1;
-  for (let step = 0.25; ; step *= 2) {
-    const b = Math.min(most, Math.max(least, a + direction * step));
-    const fb = error(b);
-    if (fa * fb <= 0) return h * Math.exp(brent(error, a, b));
-    // What is no number ends the search as what is out of reach does.
-    if (b === least || b === most || Number.isNaN(fb)) {
-      const highest = z0 * Math.exp(error(least));
-      const lowest = z0 * Math.exp(error(most));
-      throw new UnreachableImpedance(z0, lowest, highest);
-    }
-    a = b;
-    fa = fb;
-  }
+  const found = bracketed(error, start, -1, least, most, 0.25);
+  if (found !== undefined) return h * Math.exp(found);
+  throw new UnreachableImpedance(z0, z0 * Math.exp(error(most)), z0 * Math.exp(error(least)));
 }
 
 /** Logarithms of impedances over those wanted, for logarithms of two dimensions over the height. */
@@ -228,26 +239,6 @@ export function pairDimension(
         : `no width gives strips this far apart ${trim(given.ze)} ohm in the even mode on this substrate`,
     );
   return h * Math.exp(found);
-}
-
-/** Root of what rises (1) or falls (-1), walked to from `start`; undefined where none lies between the bounds. */
-function bracketed(
-  miss: (x: number) => number,
-  start: number,
-  rises: 1 | -1,
-  least: number,
-  most: number,
-): number | undefined {
-  let a = Math.min(most, Math.max(least, start));
-  let fa = miss(a);
-  for (let step = 0.5; fa !== 0; step *= 2) {
-    const b = Math.min(most, Math.max(least, a - Math.sign(fa) * rises * step));
-    const fb = miss(b);
-    if (fa * fb <= 0) return brent(miss, a, b);
-    if (b === least || b === most || Number.isNaN(fb)) return undefined;
-    [a, fa] = [b, fb];
-  }
-  return a;
 }
 
 /** One dimension of a coplanar line is given, m; the other is looked for. */

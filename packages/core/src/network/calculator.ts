@@ -24,56 +24,46 @@ export function lineCalculator(medium: MediumId, substrate: Substrate, f0: numbe
   if (known) return known;
   const widths = new Map<number, number>();
   const lines = new Map<number, { z0: number; eeff: number }>();
-  const remember = <T>(map: Map<number, T>, at: number, value: T): T => {
-    if (map.size >= LINES) map.clear();
-    map.set(at, value);
-    return value;
-  };
   const pairs = new Map<string, ReturnType<PairCalculator['at']>>();
   const strips = new Map<string, [number, number]>();
   const single = new Map<string, number>();
-  /** What `make` gives for these numbers, made once. */
-  const once = <T>(map: Map<string, T>, make: () => T, ...numbers: (number | string)[]): T => {
-    const name = numbers.join(' ');
-    const value = map.get(name);
-    if (value !== undefined) return value;
+  /** What `make` gives, made once for each key. */
+  const once = <K, T>(map: Map<K, T>, key: K, make: () => T): T => {
+    const known = map.get(key);
+    if (known !== undefined) return known;
     if (map.size >= LINES) map.clear();
-    const made = make();
-    map.set(name, made);
-    return made;
+    const value = make();
+    map.set(key, value);
+    return value;
   };
   // A pair that is tuned lies near to the last one.
   let near: [number, number] | undefined;
   const pair: PairCalculator = {
     at: (width, gap) =>
-      once(
-        pairs,
-        () => {
-          const points = [linePoint(), linePoint()];
-          crossSections.pair[medium].prepare(substrate, [width, gap]).impedanceAt(f0, points);
-          const [even, odd] = points;
-          return { ze: even.z0, zo: odd.z0, eeffEven: even.eeff, eeffOdd: odd.eeff };
-        },
-        width,
-        gap,
-      ),
+      once(pairs, `${width} ${gap}`, () => {
+        const points = [linePoint(), linePoint()];
+        crossSections.pair[medium].prepare(substrate, [width, gap]).impedanceAt(f0, points);
+        const [even, odd] = points;
+        return { ze: even.z0, zo: odd.z0, eeffEven: even.eeff, eeffOdd: odd.eeff };
+      }),
     strips: (ze, zo) =>
-      (near = once(strips, () => synthesisePair(medium, substrate, ze, zo, f0, 'dispersive', near), ze, zo)),
+      (near = once(strips, `${ze} ${zo}`, () =>
+        synthesisePair(medium, substrate, ze, zo, f0, 'dispersive', near),
+      )),
     gap: (zo, width) =>
-      once(single, () => pairDimension(medium, substrate, { width, zo }, f0), 'gap', zo, width),
+      once(single, `gap ${zo} ${width}`, () => pairDimension(medium, substrate, { width, zo }, f0)),
     width: (ze, gap) =>
-      once(single, () => pairDimension(medium, substrate, { gap, ze }, f0), 'width', ze, gap),
+      once(single, `width ${ze} ${gap}`, () => pairDimension(medium, substrate, { gap, ze }, f0)),
   };
   const calculator: LineCalculator = {
     pair,
-    width: (z0) => widths.get(z0) ?? remember(widths, z0, synthesiseWidth(medium, substrate, z0, f0)),
-    line(width) {
-      const at = lines.get(width);
-      if (at) return at;
-      const point = linePoint();
-      crossSections.strip[medium].prepare(substrate, [width]).impedanceAt(f0, [point]);
-      return remember(lines, width, { z0: point.z0, eeff: point.eeff });
-    },
+    width: (z0) => once(widths, z0, () => synthesiseWidth(medium, substrate, z0, f0)),
+    line: (width) =>
+      once(lines, width, () => {
+        const point = linePoint();
+        crossSections.strip[medium].prepare(substrate, [width]).impedanceAt(f0, [point]);
+        return { z0: point.z0, eeff: point.eeff };
+      }),
   };
   for (const oldest of made.keys()) {
     if (made.size < MADE) break;

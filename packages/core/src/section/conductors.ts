@@ -1,7 +1,7 @@
 import { EPS0 } from '../numeric/constants';
 import { limitOf, merged, solveSymmetric, type Estimate } from './galerkin';
 import { greenOf, type Filling, type Green, type Heights } from './layers';
-import { cuts, meanLog, panelsAlong, type Panel } from './panels';
+import { cuts, meanLog, panelsAlong, sinc, type Panel } from './panels';
 
 /** Whether the mirror half at x < 0 has the same voltage or the opposite one. */
 export type Symmetry = 1 | -1;
@@ -51,12 +51,7 @@ function potentials(
         const ka = k[e] * a;
         const wave = symmetries[s] === 1 ? Math.cos(k[e] * x) : Math.sin(k[e] * x);
         if (along === 1 || ka < 0.1) {
-          const spread =
-            along === 1
-              ? ka < 1e-3
-                ? 1 - (ka * ka) / 6
-                : Math.sin(ka) / ka
-              : 1 + (ka * ka) / 6 + ka ** 4 / 120;
+          const spread = along === 1 ? sinc(ka) : 1 + (ka * ka) / 6 + ka ** 4 / 120;
           rise[i] = wave * spread * Math.exp(k[e] * (y - top));
           fall[i] = wave * spread * (y === 0 ? 1 : Math.exp(-k[e] * y));
         } else {

@@ -1,5 +1,5 @@
-/** Solves a symmetric positive definite system in place (Cholesky) for `b`; reads the upper triangle of `a`. */
-export function solveSymmetric(n: number, a: Float64Array, b: Float64Array): void {
+/** Solves a symmetric positive definite system in place (Cholesky) for each of `sides`; reads the upper triangle of `a`. */
+export function solveSymmetric(n: number, a: Float64Array, ...sides: readonly Float64Array[]): void {
   for (let i = 0; i < n; i++) {
     for (let k = 0; k < i; k++) {
       const f = a[k * n + i];
@@ -8,15 +8,17 @@ export function solveSymmetric(n: number, a: Float64Array, b: Float64Array): voi
     const root = Math.sqrt(a[i * n + i]);
     for (let j = i; j < n; j++) a[i * n + j] /= root;
   }
-  for (let i = 0; i < n; i++) {
-    let sum = b[i];
-    for (let k = 0; k < i; k++) sum -= a[k * n + i] * b[k];
-    b[i] = sum / a[i * n + i];
-  }
-  for (let i = n - 1; i >= 0; i--) {
-    let sum = b[i];
-    for (let k = i + 1; k < n; k++) sum -= a[i * n + k] * b[k];
-    b[i] = sum / a[i * n + i];
+  for (const b of sides) {
+    for (let i = 0; i < n; i++) {
+      let sum = b[i];
+      for (let k = 0; k < i; k++) sum -= a[k * n + i] * b[k];
+      b[i] = sum / a[i * n + i];
+    }
+    for (let i = n - 1; i >= 0; i--) {
+      let sum = b[i];
+      for (let k = i + 1; k < n; k++) sum -= a[i * n + k] * b[k];
+      b[i] = sum / a[i * n + i];
+    }
   }
 }
 

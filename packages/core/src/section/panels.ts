@@ -11,6 +11,9 @@ export interface Panel {
   readonly a: number;
 }
 
+/** sin(x) / x: what a panel of half length a leaves of a wave of number k, for x = k a. */
+export const sinc = (x: number): number => (x < 1e-3 ? 1 - (x * x) / 6 : Math.sin(x) / x);
+
 /** Twice the integral of -(1/2) ln(u^2 + d^2) over u, each from 0. */
 function twice(u: number, d: number): number {
   const r2 = u * u + d * d;

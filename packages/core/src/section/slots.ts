@@ -1,7 +1,7 @@
 import { EPS0 } from '../numeric/constants';
 import { limitOf, merged, solveSymmetric, type Estimate } from './galerkin';
 import { spectrum } from './layers';
-import { cuts, meanLog, panelsAlong, type Panel } from './panels';
+import { cuts, meanLog, panelsAlong, sinc, type Panel } from './panels';
 
 /** What lies around a coplanar line; lengths in one unit of the caller's. */
 export interface SlotSurroundings {
@@ -33,7 +33,7 @@ function addSpectrum(
   for (let e = 0; e < k.length; e++) {
     for (let i = 0; i < n; i++) {
       const ka = k[e] * panels[i].a;
-      wave[i] = Math.sin(k[e] * panels[i].x) * (ka < 1e-3 ? 1 - (ka * ka) / 6 : Math.sin(ka) / ka);
+      wave[i] = Math.sin(k[e] * panels[i].x) * sinc(ka);
     }
     for (let i = 0; i < n; i++) {
       const c = 2 * weight[e] * wave[i];
@@ -101,16 +101,15 @@ export function solveSlots(
     );
   }
   const shares = Float64Array.from(panels, ({ a }, i) => a / (a + panels[i ^ 1].a));
-  /** C of a set of faces whose fields each have 1 V across the slot. */
+  /** C of a set of faces whose fields each have 1 V across the slot; uses the matrix up. */
   const scale = (2 / Math.PI) * EPS0;
   const solve = (matrix: Float64Array, m: number, faces: number): number => {
     const all = m * faces;
     const columns = Array.from({ length: faces }, (_, g) => {
       const b = new Float64Array(all);
-      b.fill(1, g * m, (g + 1) * m);
-      solveSymmetric(all, Float64Array.from(matrix), b);
-      return b;
+      return b.fill(1, g * m, (g + 1) * m);
     });
+    solveSymmetric(all, matrix, ...columns);
     const sum = (b: Float64Array, g: number) => {
       let total = 0;
       for (let i = g * m; i < (g + 1) * m; i++) total += b[i];
@@ -123,7 +122,8 @@ export function solveSlots(
   if (!thick)
     return below.map((low) => {
       const matrix = low.map((v, i) => v + above[i]);
-      return limitOf(solve(matrix, n, 1), solve(merged(n, matrix, shares), n / 2, 1));
+      const coarse = solve(merged(n, matrix, shares), n / 2, 1);
+      return limitOf(solve(matrix, n, 1), coarse);
     });
 
   // The slot's modes cos(m pi xi/s): sum of (2/m) coth and 1/sinh, the coth's limit 1 in closed form by its images.
@@ -155,7 +155,7 @@ export function solveSlots(
     const sinh = (2 * Math.exp(-kappa * thickness)) / (1 - decay);
     for (let i = 0; i < n; i++) {
       const ka = kappa * panels[i].a;
-      wave[i] = Math.cos(kappa * (panels[i].x - from)) * (ka < 1e-3 ? 1 - (ka * ka) / 6 : Math.sin(ka) / ka);
+      wave[i] = Math.cos(kappa * (panels[i].x - from)) * sinc(ka);
     }
     for (let i = 0; i < n; i++) {
       const c = (2 / m) * wave[i];

@@ -12,7 +12,8 @@ import {
   type ResolveContext,
 } from '../contract';
 import { formatNumber } from '../../units';
-import { along, brief, sizeOf, trims } from '../line/properties';
+import { along, brief, resolveAlong, sizeOf, trims } from '../line/properties';
+import { bar } from '../shapes';
 
 const impedances: readonly Property[] = [
   {
@@ -138,20 +139,13 @@ export const coupledLines: PartDefinition = {
   resolve(held, context) {
     const strips = across(held, context);
     const [width, gap] = strips;
-    const guided = wavelength(strips, context);
     const { ze, zo } = context.pair.at(width, gap);
-    const trim = held.trim?.re ?? 0;
-    const whole = held.length ? held.length.re : (held.theta.re / (2 * Math.PI)) * guided + trim;
-    if (!(whole >= 0)) throw new FaceError('trim', 'takes away the whole length');
-    if (held.length && whole < trim) throw new FaceError('trim', 'is more than the whole length');
     return realValues({
       ze: held.ze?.re ?? ze,
       zo: held.zo?.re ?? zo,
       width,
       gap,
-      theta: held.theta ? held.theta.re : ((whole - trim) / guided) * 2 * Math.PI,
-      length: whole,
-      ...(held.trim ? { trim } : {}),
+      ...resolveAlong(held, wavelength(strips, context)),
     });
   },
 
@@ -199,12 +193,7 @@ export const coupledLines: PartDefinition = {
     const strip = (y: number, near: number, far: number) => {
       const from = Math.min(setback(near), whole);
       const to = Math.max(from, whole - setback(far));
-      return [
-        { x: from, y: y - width / 2 },
-        { x: to, y: y - width / 2 },
-        { x: to, y: y + width / 2 },
-        { x: from, y: y + width / 2 },
-      ];
+      return bar(from, to, width).map((p) => ({ x: p.x, y: y + p.y }));
     };
     return {
       copper: [strip(0, 0, 2), strip(apart, 1, 3)],

@@ -90,25 +90,32 @@ function plainLine(held: PartValues, context: ResolveContext): { plain: number; 
   return { plain, wavelength: C0 / (context.f0 * Math.sqrt(context.line(plain).eeff)) };
 }
 
+/** Angle, length and trim from the held ones and the guided wavelength, m. @throws FaceError */
+export function resolveAlong(held: PartValues, wavelength: number) {
+  const trim = held.trim?.re ?? 0;
+  const turn = 2 * Math.PI;
+  const length = held.length ? held.length.re : (held.theta.re / turn) * wavelength + trim;
+  if (!(length >= 0)) throw new FaceError('trim', 'takes away the whole length');
+  if (held.length && length < trim) throw new FaceError('trim', 'is more than the whole length');
+  return {
+    theta: held.theta ? held.theta.re : ((length - trim) / wavelength) * turn,
+    length,
+    ...(held.trim ? { trim } : {}),
+  };
+}
+
 /**
  * Both faces of a length of line from the held ones. `width` and `length` are those of the copper, `z0` and `theta`
  * those of the copper without its adjustments, which is what the ideal level sees.
  */
 export function resolveLine(held: PartValues, context: ResolveContext) {
   const { plain, wavelength } = plainLine(held, context);
-  const trim = held.trim?.re ?? 0;
   const width = held.width ? held.width.re : plain + (held.widen?.re ?? 0);
   if (!(width > 0)) throw new FaceError('widen', 'takes away the whole width');
-  const turn = 2 * Math.PI;
-  const length = held.length ? held.length.re : (held.theta.re / turn) * wavelength + trim;
-  if (!(length >= 0)) throw new FaceError('trim', 'takes away the whole length');
-  if (held.length && length < trim) throw new FaceError('trim', 'is more than the whole length');
   return {
     z0: held.z0 ? held.z0.re : context.line(plain).z0,
     width,
-    theta: held.theta ? held.theta.re : ((length - trim) / wavelength) * turn,
-    length,
-    ...(held.trim ? { trim } : {}),
+    ...resolveAlong(held, wavelength),
     ...(held.widen ? { widen: held.widen.re } : {}),
   };
 }
