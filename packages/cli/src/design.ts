@@ -21,6 +21,8 @@ import { table } from './print';
 
 /** Narrowest line that is taken for a line at all, m. */
 const NARROWEST = 1e-6;
+/** Narrowest gap that coupled lines can have: less than a sheet of copper is thick, which nothing cuts through, m. */
+const NARROWEST_GAP = 10e-6;
 
 /** The option a recipe's entry has on the command line. */
 const optionOf = (field: string): string => field.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
@@ -174,6 +176,14 @@ function finish(project: Project, design: Design, recipe: Recipe, options: Optio
       optionError(
         blame,
         `${piece.name} would be a line of ${formatQuantity(line.z0, 'impedance')} narrower than 1 um on this substrate; change ${change} or the substrate`,
+      );
+    const gap =
+      piece.values &&
+      Math.min(...(parts.get(piece.kind)?.gaps?.(piece.values) ?? []).map((g) => g ?? Infinity));
+    if (gap !== undefined && gap < NARROWEST_GAP)
+      optionError(
+        blame,
+        `${piece.name} would need a gap of ${formatQuantity(gap, 'length', { digits: 3 })}, which edge-coupled lines on this substrate cannot have; change ${change} or the substrate`,
       );
   }
   writeWhole(String(options.out), writeProject(project));

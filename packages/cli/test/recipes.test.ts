@@ -9,6 +9,10 @@ interface Made {
     readonly id: string;
     readonly role: string;
     readonly z0?: number;
+    readonly ze?: number;
+    readonly zo?: number;
+    readonly gap?: number;
+    readonly length?: number;
     readonly thetaDeg?: number;
     readonly width?: number;
     readonly resistance?: number;
@@ -89,6 +93,25 @@ describe('ditch design: dividers and hybrids', () => {
     expect(s[2][1]).toBeLessThan(1e-9);
     const table = design('rat-race').stdout;
     expect(table).toMatch(/arc12\s+70\.711/);
+  });
+
+  it('coupler: even and odd impedances with their copper, exact at the ports', () => {
+    const pair = of(make('coupler', '--coupling', '15 dB'), 'coupled')[0];
+    const c = Math.pow(10, -15 / 20);
+    expect(pair.ze).toBeCloseTo(50 * Math.sqrt((1 + c) / (1 - c)), 9);
+    expect(pair.ze! * pair.zo!).toBeCloseTo(2500, 8);
+    expect(pair.thetaDeg).toBeCloseTo(90, 9);
+    expect(pair.width! > 0 && pair.gap! > 0 && pair.length! > 0).toBe(true);
+    expect(pair).not.toHaveProperty('z0');
+    const s = sizes();
+    expect(s[2][0]).toBeCloseTo(c, 9);
+    expect(s[3][0]).toBeLessThan(1e-9);
+    const three = of(
+      make('coupler', '--coupling', '20dB', '--sections', '3', '--medium', 'stripline'),
+      'coupled',
+    );
+    expect(three.map((x) => x.ze!.toFixed(2))).toEqual(['50.63', '56.68', '50.63']);
+    expect(sizes()[2][0]).toBeCloseTo(0.1, 9);
   });
 
   const load = ['--load', '23-41j ohm'];
@@ -199,6 +222,12 @@ describe('ditch design: dividers and hybrids', () => {
     ['wilkinson', ['--sections', '3', '--bandwidth', '-1GHz'], /^--bandwidth: must/],
     ['branch-line', ['--sections', '3'], /^--sections: needs a whole number from 1 to 2/],
     ['branch-line', ['--ratio', '400'], /^--ratio: .*no width has 1000 ohm/],
+    ['coupler', ['--coupling', '20'], /^--coupling: needs a unit/],
+    ['coupler', ['--coupling', '0dB'], /^--coupling: must be greater than zero/],
+    ['coupler', ['--coupling', '3dB'], /^--coupling: .*gap of .*change --coupling/],
+    ['coupler', ['--coupling', '0.2dB'], /^--coupling: /],
+    ['coupler', ['--sections', '2'], /^--sections: must be one of 1, 3, 5/],
+    ['coupler', ['--ripple', '0.2dB'], /^--ripple: .*belongs to --profile ripple/],
     ['rat-race', ['--ratio', 'NaN'], /^--ratio: /],
     ['rat-race', ['--sections', '1'], /^--sections: unknown option/],
     ['tee-divider', ['--match', '--z0', '-5ohm'], /^--z0: must be greater than zero/],

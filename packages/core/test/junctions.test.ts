@@ -48,6 +48,7 @@ const meeting = (
   ...electrical(medium, substrate),
   settings,
   neighbour: (pin) => widths[pin],
+  beside: (pin) => (widths[pin] === undefined ? undefined : widths[pin] / 4),
   bare: () => false,
   ...lineCalculator(medium, substrate, 10e9),
 });

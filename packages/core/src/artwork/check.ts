@@ -86,6 +86,7 @@ export function nearPieces(
     for (const { piece: a } of pins)
       for (const { piece: b } of pins)
         if (a !== b) (neighbours.get(a.id) ?? neighbours.set(a.id, new Set()).get(a.id)!).add(b.id);
+  const points = new Set(resolved.pieces.filter((p) => parts.get(p.kind)?.point).map((p) => p.id));
   const within = (start: string): Set<string> => {
     const seen = new Set([start]);
     let edge = [start];
@@ -95,7 +96,8 @@ export function nearPieces(
         for (const other of neighbours.get(id) ?? [])
           if (!seen.has(other)) {
             seen.add(other);
-            next.push(other);
+            // A point has no copper of its own: what lies behind it is met here.
+            (points.has(other) ? edge : next).push(other);
           }
       edge = next;
     }

@@ -2,9 +2,12 @@ import { C0, type Complex } from '../numeric';
 import type { ResolveContext } from '../parts';
 import {
   angleToRealPlane,
+  COUPLER_SECTIONS,
+  designCoupler,
   designTransformer,
   designWilkinson,
   doubleStubPlanes,
+  eveningCapacitance,
   madeBySeries,
   madeByShunt,
   partValue,
@@ -17,6 +20,8 @@ import {
   stubAngle,
   stubPlanes,
   TransformerError,
+  type Coupler,
+  type CouplerSections,
   type Link,
   type Pass,
   type WilkinsonSections,
@@ -40,7 +45,14 @@ export const message = (error: unknown): string => {
 };
 
 type ArgumentKind =
-  'impedance' | 'positive impedance' | 'complex' | 'length' | 'positive length' | 'number' | 'angle';
+  | 'impedance'
+  | 'positive impedance'
+  | 'complex'
+  | 'length'
+  | 'positive length'
+  | 'number'
+  | 'angle'
+  | 'level';
 const argumentRules: Readonly<Record<ArgumentKind, QuantityRule>> = {
   impedance: { kind: 'impedance' },
   'positive impedance': { kind: 'impedance', min: 0, exclusive: true },
@@ -49,6 +61,7 @@ const argumentRules: Readonly<Record<ArgumentKind, QuantityRule>> = {
   'positive length': { kind: 'length', min: 0, exclusive: true },
   number: { kind: 'number' },
   angle: { kind: 'angle' },
+  level: { kind: 'level' },
 };
 
 /** Arguments of a helper function, each checked. */
@@ -100,6 +113,21 @@ export const theoryFunctions: Readonly<Record<string, ScopeFunction>> = {
   wilkinson: (args) => wilkinsonValue('wilkinson', 'impedances', args),
   /** Its resistor at the end of section i: isolation(system, n, band, i). */
   isolation: (args) => wilkinsonValue('isolation', 'resistances', args),
+  /** Even-mode impedance of section i of an n-section coupler: couplereven(system, coupling, n, ripple, i). */
+  couplereven(args) {
+    const [z0, coupling, n, ripple, i] = argumentsOf('couplereven', args, [
+      'impedance',
+      'level',
+      'number',
+      'level',
+      'number',
+    ]);
+    const sections = COUPLER_SECTIONS.find((s) => s === n.re);
+    if (!sections) throw new QuantityError('couplereven() knows 1, 3 or 5 sections');
+    const z = couplerOf(coupling.re, sections, ripple.re).even[i.re - 1];
+    if (z === undefined) throw new QuantityError(`has no section ${i.re}`);
+    return ohms({ re: z * z0.re, im: 0 });
+  },
   /** Impedance seen through a lossless line: seen(load, line impedance, angle). */
   seen(args) {
     const [zl, z0, theta] = argumentsOf('seen', args, ['complex', 'impedance', 'angle']);
@@ -207,7 +235,7 @@ function stubValue(name: string, ending: 'open' | 'short', args: readonly Quanti
 /** What the functions of a design's own board and frequency work with; each throws where it has an error. */
 export interface BoardScope {
   readonly frequency: () => number;
-  readonly lines: () => Pick<ResolveContext, 'width' | 'line'>;
+  readonly lines: () => Pick<ResolveContext, 'width' | 'line' | 'pair'>;
   /** Impedance of the design's load at the design frequency. */
   readonly load: () => Quantity;
 }
@@ -246,6 +274,16 @@ export function boardFunctions({
       const [z] = argumentsOf('guided', args, ['positive impedance']);
       return metres(C0 / (frequency() * Math.sqrt(lines().line(lines().width(z.re)).eeff)));
     },
+    /** Capacitance across the gap at both ends of a coupled quarter wave that slows its odd mode to the even one: evened(ze, zo). */
+    evened(args) {
+      const [ze, zo] = argumentsOf('evened', args, ['positive impedance', 'positive impedance']);
+      const { pair } = lines();
+      const { eeffEven, eeffOdd } = pair.at(...pair.strips(ze.re, zo.re));
+      return real(
+        eveningCapacitance(zo.re, Math.sqrt(eeffOdd / eeffEven), frequency()),
+        quantityKinds.capacitance.dimension,
+      );
+    },
     load,
     /** Capacitance across that turns one impedance into another: shuntc(z, to). */
     shuntc: element('shuntc', 'shunt', 'capacitor'),
@@ -272,6 +310,16 @@ export function boardFunctions({
       return metres(reach);
     },
   };
+}
+
+let lastCoupler: { spec: string; design: Coupler } | undefined;
+
+/** The couplers of one design ask for the same sections one after the other. */
+function couplerOf(coupling: number, sections: CouplerSections, ripple: number): Coupler {
+  const spec = `${coupling}/${sections}/${ripple}`;
+  if (lastCoupler?.spec !== spec)
+    lastCoupler = { spec, design: designCoupler({ coupling, sections, ripple }) };
+  return lastCoupler.design;
 }
 
 let lastWilkinson: { n: number; band: number; design: WilkinsonSections } | undefined;
@@ -317,7 +365,18 @@ export const scopeNames: ReadonlyMap<string, string> = new Map([
   ['length', 'the length of the line whose field it stands in'],
   ...[
     ...Object.keys(theoryFunctions),
-    ...['width', 'impedance', 'guided', 'load', 'shuntc', 'shuntl', 'seriesc', 'seriesl', 'radialreach'],
+    ...[
+      'width',
+      'impedance',
+      'guided',
+      'evened',
+      'load',
+      'shuntc',
+      'shuntl',
+      'seriesc',
+      'seriesl',
+      'radialreach',
+    ],
     'delay',
   ].map((name): [string, string] => [name, 'it is a function']),
 ]);
@@ -331,11 +390,19 @@ export const scopeHelp: readonly { name: string; about: string }[] = [
   { name: 'width(z)', about: 'width of a line of impedance z on this stack' },
   { name: 'impedance(w)', about: 'impedance of a line of width w' },
   { name: 'guided(z)', about: 'guided wavelength of a line of impedance z' },
+  {
+    name: 'evened(ze, zo)',
+    about: 'capacitance across the gap at both ends of a coupled quarter wave that evens the velocities',
+  },
   { name: 'load()', about: 'impedance of the design\u2019s load at f0' },
   { name: 'binomial(zs, zl, n, i)', about: 'section i of an n-section maximally flat transformer' },
   { name: 'chebyshev(zs, zl, n, r, i)', about: 'the same with equal ripple of reflection r' },
   { name: 'wilkinson(z0, n, band, i)', about: 'section i of an n-section Wilkinson divider over a band' },
   { name: 'isolation(z0, n, band, i)', about: 'its resistor at the end of section i' },
+  {
+    name: 'couplereven(z0, c, n, r, i)',
+    about: 'even impedance of section i of a coupler of n sections, coupling c and ripple r in dB',
+  },
   { name: 'realplane(zl, z0)', about: 'angle from a load to the first real impedance' },
   { name: 'seen(zl, z0, angle)', about: 'impedance seen through a line' },
   {

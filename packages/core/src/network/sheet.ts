@@ -88,6 +88,7 @@ export function resolveSheet(project: Project): ResolvedSheet {
       line: () => ({ z0: analysis.z0, eeff: analysis.eeff }),
       data: () => undefined,
       neighbour: () => undefined,
+      beside: () => undefined,
       bare: () => false,
       settings: {},
     });

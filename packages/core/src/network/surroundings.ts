@@ -28,6 +28,8 @@ export interface Surroundings {
   readonly byNode: ReadonlyMap<string, readonly PinAt[]>;
   /** Width in m of the copper that meets a pin; lines count before junctions. */
   neighbour(piece: ResolvedPiece, pin: number): number | undefined;
+  /** Gap in m between the strip that meets a pin and the one coupled to it. */
+  beside(piece: ResolvedPiece, pin: number): number | undefined;
   /** Whether a mounted part and no line meets a pin. */
   bare(piece: ResolvedPiece, pin: number): boolean;
   /** Length of the piece at a pin that junctions cover with copper of their own, m. */
@@ -38,6 +40,16 @@ export function surroundings(pieces: readonly ResolvedPiece[]): Surroundings {
   const byNode = pinsByNode(pieces);
   const others = (piece: ResolvedPiece, pin: number): PinAt[] =>
     (byNode.get(piece.nodes[pin]) ?? []).filter((o) => o.piece !== piece || o.pin !== pin);
+  const setback = (piece: ResolvedPiece, pin: number): number => {
+    let most = 0;
+    for (const other of others(piece, pin)) {
+      const definition = parts.get(other.piece.kind);
+      if (definition?.point) most = Math.max(most, setback(other.piece, 1 - other.pin));
+      if (!other.piece.values || !definition?.setbacks) continue;
+      most = Math.max(most, definition.setbacks(other.piece.values, other.piece.settings)[other.pin] ?? 0);
+    }
+    return most;
+  };
   return {
     byNode,
     neighbour(piece, pin) {
@@ -52,18 +64,17 @@ export function surroundings(pieces: readonly ResolvedPiece[]): Surroundings {
       }
       return found;
     },
+    beside(piece, pin) {
+      for (const other of others(piece, pin)) {
+        const gap = other.piece.values && parts.get(other.piece.kind)?.gaps?.(other.piece.values)[other.pin];
+        if (gap !== undefined) return gap;
+      }
+      return undefined;
+    },
     bare(piece, pin) {
       const met = others(piece, pin).map((o) => parts.get(o.piece.kind));
       return met.some((d) => d?.bridges) && !met.some((d) => d?.widths !== undefined);
     },
-    setback(piece, pin) {
-      let most = 0;
-      for (const other of others(piece, pin)) {
-        const definition = parts.get(other.piece.kind);
-        if (!other.piece.values || !definition?.setbacks) continue;
-        most = Math.max(most, definition.setbacks(other.piece.values, other.piece.settings)[other.pin] ?? 0);
-      }
-      return most;
-    },
+    setback: (piece, pin) => setback(piece, pin),
   };
 }

@@ -22,6 +22,8 @@ export interface Property {
   readonly otherwise?: string;
   /** An adjustment of the copper alone, which `retune` may move: of the length or of the width. */
   readonly adjusts?: 'length' | 'width';
+  /** The face that it is added to, where that is not what it adjusts. */
+  readonly addsTo?: string;
 }
 
 /** What a part is chosen to be, where that is not a quantity. */
@@ -87,6 +89,8 @@ export interface ResolveContext {
   readonly data: (id: string) => SData | undefined;
   /** Width in m of the copper that meets this pin, or undefined where none does. */
   readonly neighbour: (pin: number) => number | undefined;
+  /** Gap in m between the strip that meets this pin and the one coupled to it, or undefined where none is. */
+  readonly beside: (pin: number) => number | undefined;
   /** Whether something without copper, a mounted part, and no line meets this pin. */
   readonly bare: (pin: number) => boolean;
   readonly settings: PartSettings;
@@ -248,8 +252,12 @@ export interface PartDefinition {
   readonly fits?: boolean;
   /** Width in m of its copper at each pin; undefined where it has none of its own. */
   widths?(values: PartValues, settings: PartSettings): readonly (number | undefined)[];
+  /** Gap in m at each pin between its strip there and the one coupled to it. */
+  gaps?(values: PartValues): readonly (number | undefined)[];
   /** Length of a line's centre line that this part covers with copper of its own, at each pin, m. */
   setbacks?(values: PartValues, settings: PartSettings): readonly number[];
+  /** A point on the way: the copper of what lies behind it reaches past it. */
+  readonly point?: boolean;
   /** Absent for a port, which the solution treats itself. */
   readonly models?: InModel<PartModel>;
   /**

@@ -51,6 +51,10 @@ const ratioCurve = (
 const pairs = (list: readonly number[]): [number, number][] =>
   list.flatMap((a, i) => list.slice(i + 1).map((b): [number, number] => [a, b]));
 
+/** Amplitude at a port, of the wave into port 1. */
+const sizeAt = ({ ports, re, im }: SData, k: number, i: number): number =>
+  Math.hypot(re[(k * ports + i) * ports], im[(k * ports + i) * ports]);
+
 /** Group delay in s by central differences of the unwrapped phase. */
 export function groupDelay({ freq, re, im }: Entry): Float64Array {
   const n = freq.length;
@@ -66,6 +70,9 @@ export function groupDelay({ freq, re, im }: Entry): Float64Array {
   }
   return out;
 }
+
+/** More directivity than this, dB, is rounding. */
+const ENDLESS = 120;
 
 /** Everything that can be asked by name; in the order in which it is offered. */
 export const measures: readonly Measure[] = [
@@ -132,13 +139,14 @@ export const measures: readonly Measure[] = [
     available: (r) => r.isolated.length > 0 && r.outputs.length > 0,
     curves(data, r) {
       const middle = data.freq.length >> 1;
-      const strength = (i: number) => {
-        const at = (middle * data.ports + i) * data.ports;
-        return Math.hypot(data.re[at], data.im[at]);
-      };
-      const weakest = [...r.outputs].sort((a, b) => strength(a) - strength(b))[0];
+      const strength = (i: number) => sizeAt(data, middle, i);
+      const weakest = r.coupled ?? [...r.outputs].sort((x, y) => strength(x) - strength(y))[0];
       return r.isolated.map((i) =>
-        ratioCurve(data, weakest, i, (re, im) => Math.min(200, flooredDecibels(re, im))),
+        // Without loss and error there is nothing to compare with, and nothing to draw.
+        ratioCurve(data, weakest, i, (re, im) => {
+          const dB = flooredDecibels(re, im);
+          return dB > ENDLESS ? NaN : dB;
+        }),
       );
     },
   },
@@ -177,3 +185,49 @@ export const measures: readonly Measure[] = [
       })),
   },
 ];
+
+/** What a coupler does at one frequency, in dB, each as a positive number. */
+export interface CouplerReading {
+  readonly coupling: number;
+  readonly directivity: number;
+  /** Return loss at port 1. */
+  readonly match: number;
+  /** From where to where the coupling stays within 1 dB of that, Hz, and whether it does beyond. */
+  readonly band: { readonly low: number; readonly high: number; readonly open: boolean };
+}
+
+/** How far, dB, the coupling may go from what it is at the design frequency inside a coupler's band. */
+const WITHIN = 1;
+
+/** Reads a coupler at the frequency nearest to `f0` (Hz); undefined for what is none. */
+export function readCoupler(
+  data: SData,
+  { coupled, isolated }: Roles,
+  f0: number,
+): CouplerReading | undefined {
+  if (coupled === undefined || isolated.length !== 1 || data.freq.length === 0) return undefined;
+  let k = 0;
+  data.freq.forEach((f, i) => {
+    if (Math.abs(f - f0) < Math.abs(data.freq[k] - f0)) k = i;
+  });
+  const below = (i: number, at = k) => -20 * Math.log10(Math.max(sizeAt(data, at, i), 1e-10));
+  const coupling = below(coupled);
+  const { freq } = data;
+  const away = (at: number) => Math.abs(below(coupled, at) - coupling);
+  /** Where the coupling leaves the band on one side, between the samples. */
+  const edge = (step: 1 | -1): { f: number; open: boolean } => {
+    let at = k;
+    while (at + step >= 0 && at + step < freq.length && away(at + step) <= WITHIN) at += step;
+    const next = at + step;
+    if (next < 0 || next >= freq.length) return { f: freq[at], open: true };
+    const share = (WITHIN - away(at)) / (away(next) - away(at));
+    return { f: freq[at] + share * (freq[next] - freq[at]), open: false };
+  };
+  const [low, high] = [edge(-1), edge(1)];
+  return {
+    coupling,
+    directivity: Math.min(200, below(isolated[0]) - coupling),
+    match: below(0),
+    band: { low: low.f, high: high.f, open: low.open || high.open },
+  };
+}

@@ -148,6 +148,7 @@ export function finished(
   context: RecipeContext,
   values: readonly NamedValue[],
   pieces: readonly Piece[],
+  goal = '20 dB',
 ): Design {
   return {
     id: context.newId(),
@@ -159,7 +160,7 @@ export function finished(
     pieces,
     sweep: { start: 'f0/2', stop: '1.5*f0', points: 401 },
     markers: [{ id: 'm1', freq: 'f0' }],
-    goal: '20 dB',
+    goal,
     overlays: [],
   };
 }

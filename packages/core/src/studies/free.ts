@@ -71,7 +71,8 @@ export function freeValues(
       if (property.adjusts !== adjusts) continue;
       const face = property.faces[0].name;
       const text = piece.held[face];
-      const size = adjusts === 'length' ? (here.values.length ?? here.values[face]) : here.values.width;
+      const main = property.addsTo ?? adjusts;
+      const size = adjusts === 'length' ? (here.values.length ?? here.values[face]) : here.values[main];
       const reach = roomOf(adjusts, size?.re ?? 0, here.values);
       if (text !== undefined && !LITERAL.test(text)) {
         for (const name of namesIn(text)) {
@@ -97,7 +98,6 @@ export function freeValues(
       }
       // A property that must be held is moved itself; an adjustment that is left out begins at nothing.
       const value = here.values[face]?.re ?? 0;
-      const main = adjusts === 'length' ? 'length' : 'width';
       const copper = face === main ? undefined : piece.held[main];
       // Copper that an expression holds is the engineer's own.
       if (copper !== undefined && !LITERAL.test(copper)) continue;

@@ -2,6 +2,8 @@ import type { SData } from '../results';
 
 /** Entries smaller than this at the design frequency are meant to vanish. */
 export const SMALL = 0.08;
+/** A transmission above this is meant, however weak: a coupler takes a thousandth by intent. */
+const MEANT = 1e-3;
 
 /**
  * What a response at the design frequency has to reach, taken from the ideal one: matches and isolations as they are,
@@ -31,9 +33,11 @@ export function targetsOf(ideal: SData, point = 0): Targets {
       if (i !== j && size(i, j) >= SMALL && (strongest < 0 || size(i, j) > size(strongest, j) + 1e-9))
         strongest = i;
     for (let i = 0; i < n; i++) {
-      if (size(i, j) < SMALL) rules.push({ i, j, kind: 'entry', k: i });
-      else if (i !== j && i !== strongest && size(j, j) < SMALL)
+      const nothing = i === j ? SMALL : MEANT;
+      if (size(i, j) < nothing) rules.push({ i, j, kind: 'entry', k: i });
+      else if (i !== j && i !== strongest && strongest >= 0 && size(j, j) < SMALL)
         rules.push({ i, j, kind: 'ratio', k: strongest });
+      else if (size(i, j) < SMALL) rules.push({ i, j, kind: 'entry', k: i });
     }
   }
   const ratio = (d: SData, from: number, i: number, k: number, j: number) => {

@@ -1,5 +1,6 @@
 export * from './transformer';
 export * from './divider';
+export * from './coupler';
 export * from './stubs';
 export * from './lumped';
 export * from './preferred';

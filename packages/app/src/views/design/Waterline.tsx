@@ -1,6 +1,7 @@
 import { memo, useRef } from 'react';
 import styled from 'styled-components';
 import type { Level } from '@ditch/core/levels';
+import type { CouplerReading } from '@ditch/core/plots';
 import type { MatchReading } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { levelStrokes } from '../../charts/types';
@@ -100,14 +101,32 @@ const width = (match: MatchReading): string => {
   return `band ${openLow || openHigh ? 'over ' : ''}${formatQuantity(high - low, 'frequency', { digits: 3 })}`;
 };
 
-/** What a level says of the match. */
+/** What a level says of the match; of a coupler, which is matched everywhere, what it takes and from which side. */
 export interface Reading {
   readonly level: Level;
   readonly match: MatchReading | undefined;
+  readonly coupler?: CouplerReading;
+}
+
+export const decibels = (x: number): string => `${formatNumber(Math.round(x * 100) / 100, 3)}\u2009dB`;
+/** Directivity without end is that of a network without loss and error. */
+export const directed = (x: number): string =>
+  x > 80 ? 'directivity without limit' : `directivity ${decibels(x)}`;
+
+/** In words: what became of a coupler on the way from one level to the next. */
+function coupled(name: string, from: CouplerReading, to: CouplerReading): string {
+  const less = to.coupling - from.coupling;
+  const coupling =
+    Math.abs(less) < 0.02
+      ? `coupling as ${name}`
+      : `coupling ${decibels(Math.abs(less))} ${less > 0 ? 'weaker' : 'stronger'} than ${name}`;
+  return `${coupling}, ${directed(to.directivity)}`;
 }
 
 /** In words: how far the match of the truest level lies from that of the one below it. */
 export function difference(readings: readonly Reading[]): string {
+  const [less, more] = readings.filter((r) => r.coupler).slice(-2);
+  if (less?.coupler && more?.coupler) return coupled(less.level.name, less.coupler, more.coupler);
   const [from, to] = readings.filter((r) => r.match).slice(-2);
   if (!from?.match || !to?.match || from.match.level > NO_MATCH || to.match.level > NO_MATCH) return '';
   const { name } = from.level;
@@ -126,7 +145,7 @@ export function difference(readings: readonly Reading[]): string {
 }
 
 const Items = memo(function Items({ readings }: { readings: Live<readonly Reading[]> }) {
-  return useLive(readings).map(({ level, match }) => (
+  return useLive(readings).map(({ level, match, coupler }) => (
     <Item key={level.id} data-level={level.id}>
       <svg width="22" height="4" aria-hidden="true">
         <line
@@ -140,7 +159,13 @@ const Items = memo(function Items({ readings }: { readings: Live<readonly Readin
         />
       </svg>
       {level.name}
-      {match && match.level > NO_MATCH ? (
+      {match && coupler ? (
+        <>
+          <b>{decibels(coupler.coupling)}</b>
+          <span className="depth">{directed(coupler.directivity)}</span>
+          <span className="band">match {depth(-coupler.match)}</span>
+        </>
+      ) : match && match.level > NO_MATCH ? (
         <span>no match in sight</span>
       ) : match ? (
         <>

@@ -1,7 +1,7 @@
-import { levels } from '@ditch/core/levels';
+import { intended, levels } from '@ditch/core/levels';
 import type { Layout } from '@ditch/core/artwork';
 import type { DataBlock, Design, Plot, Project, ResolvedDesign } from '@ditch/core/network';
-import type { Roles } from '@ditch/core/plots';
+import { readCoupler, type Roles } from '@ditch/core/plots';
 import type { SData } from '@ditch/core/results';
 import { formatQuantity } from '@ditch/core/units';
 import type { SmithArc } from '../../charts/SmithPath';
@@ -71,14 +71,6 @@ export function picturesOf(scene: Live<Scene>, aside: Live<Aside>): Pictures {
     () => levels.map((l): LevelData => ({ level: l.id, data: dataOf(l.id) })),
     sameEntries,
   );
-  const readings = derived(
-    () =>
-      levels.map((level): Reading => ({
-        level,
-        match: waiting.value ? undefined : scene.value.responses.results.get(level.id)?.match,
-      })),
-    sameEntries,
-  );
   const match = derived(() => {
     const { counted, responses } = scene.value;
     return counted && responses.results.get(counted)?.match;
@@ -105,6 +97,20 @@ export function picturesOf(scene: Live<Scene>, aside: Live<Aside>): Pictures {
     Object.is,
   );
   const roles = derived(() => rolesFrom(sources.value, scene.value.resolved.f0));
+  const readings = derived((): readonly Reading[] => {
+    const { responses, resolved } = scene.value;
+    // A match that is meant to hold over the whole sweep has no centre to speak of.
+    const meant = responses.results.get(intended.id)?.match?.band;
+    const everywhere = meant?.openLow && meant.openHigh;
+    return levels.map((level): Reading => {
+      const result = waiting.value ? undefined : responses.results.get(level.id);
+      const coupler =
+        result && everywhere && resolved.f0 !== undefined
+          ? readCoupler(result.data, roles.value, resolved.f0)
+          : undefined;
+      return { level, match: result?.match, ...(coupler && { coupler }) };
+    });
+  });
   return {
     scene,
     blocked,

@@ -2,10 +2,10 @@ import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
 import { layOut } from '@ditch/core/artwork';
-import { intended } from '@ditch/core/levels';
+import { intended, levels } from '@ditch/core/levels';
 import { media, type MediumId } from '@ditch/core/lines';
 import { newId, resolveDesign, type Project } from '@ditch/core/network';
-import { rolesOf, usualPlots } from '@ditch/core/plots';
+import { readCoupler, rolesOf, usualPlots, type CouplerReading } from '@ditch/core/plots';
 import { review } from '@ditch/core/review';
 import {
   dataLoad,
@@ -34,6 +34,7 @@ import { edit } from '../../store/session';
 import { colour } from '../../theme';
 import { Picture } from '../design/Picture';
 import { drawPlot, quantityColours, type Source } from '../design/plots';
+import { decibels, directed } from '../design/Waterline';
 import { addData, withStack } from '../edits';
 import { LaminateChoice } from '../BoardChoice';
 import { MediumChoice } from '../MediumChoice';
@@ -201,13 +202,28 @@ function Loaded({ recipe }: { recipe: Recipe }) {
       data: project.data,
       match: near === undefined ? undefined : { near, target: -goal },
       at: near === undefined ? [] : [near],
-      tasks: [{ id: intended.id, level: intended.id, subject, first: true, read: true }],
+      tasks: levels.flatMap((level) => {
+        const own = level.subject(resolved, () => layOut(resolved));
+        return own
+          ? [{ id: level.id, level: level.id, subject: own, first: level.id === intended.id, read: true }]
+          : [];
+      }),
     };
   }, [outcome, project.data]);
   const response = useResponses(wanted);
   const result = response.results.get(intended.id);
   const data = result?.data;
   const roles = useMemo(() => (data && f0 !== undefined ? rolesOf(data, f0) : undefined), [data, f0]);
+  const goal = formatQuantity(outcome.resolved?.goal ?? 20, 'level', { digits: 3 });
+  // What is matched over the whole preview has no centre; what it couples is the question.
+  const everywhere = result?.match?.band?.openLow && result.match.band.openHigh;
+  const couplers = levels.map(({ id, name }) => {
+    const own = response.results.get(id)?.data;
+    return {
+      name,
+      reading: everywhere && own && roles && f0 !== undefined ? readCoupler(own, roles, f0) : undefined,
+    };
+  });
   const drawn = useMemo(() => {
     if (!data || !roles) return undefined;
     const source: Source = {
@@ -327,20 +343,26 @@ function Loaded({ recipe }: { recipe: Recipe }) {
           {recipe.forbidden && <Forbidden recipe={recipe} inputs={inputs} context={context} />}
         </Above>
         <Line role="status">
-          <b>ideal</b>
-          {match ? (
-            <>
-              <span>
-                match at <b>{formatQuantity(match.best, 'frequency', { digits: 5 })}</b>
-              </span>
-              <span>
-                {match.band
-                  ? `20 dB return loss over ${match.band.openLow || match.band.openHigh ? 'more than ' : ''}${formatQuantity(match.band.high - match.band.low, 'frequency', { digits: 3 })}, ${formatNumber(((match.band.high - match.band.low) / match.best) * 100, 3)} %`
-                  : '20 dB return loss is not reached'}
-              </span>
-            </>
+          {couplers.some((c) => c.reading) ? (
+            <CouplerLine couplers={couplers} f0={f0!} />
           ) : (
-            <span>—</span>
+            <>
+              <b>ideal</b>
+              {match ? (
+                <>
+                  <span>
+                    match at <b>{formatQuantity(match.best, 'frequency', { digits: 5 })}</b>
+                  </span>
+                  <span>
+                    {match.band
+                      ? `${goal} return loss over ${match.band.openLow || match.band.openHigh ? 'more than ' : ''}${formatQuantity(match.band.high - match.band.low, 'frequency', { digits: 3 })}, ${formatNumber(((match.band.high - match.band.low) / match.best) * 100, 3)} %`
+                      : `${goal} return loss is not reached`}
+                  </span>
+                </>
+              ) : (
+                <span>—</span>
+              )}
+            </>
           )}
         </Line>
         <Below $split={recipe.family !== undefined}>
@@ -466,5 +488,27 @@ function LoadField({ field, value, error, project, onChange }: FieldProps) {
         <TextButton onPress={() => void fromFile()}>or one-port data from a file</TextButton>
       </Wide>
     </>
+  );
+}
+
+/** What a coupler comes to at each level. */
+function CouplerLine({
+  couplers,
+  f0,
+}: {
+  couplers: readonly { readonly name: string; readonly reading: CouplerReading | undefined }[];
+  f0: number;
+}) {
+  return couplers.map(
+    ({ name, reading }) =>
+      reading && (
+        <span key={name}>
+          {name} <b>{decibels(reading.coupling)}</b>, within 1 dB over {reading.band.open ? 'more than ' : ''}
+          {formatNumber((100 * (reading.band.high - reading.band.low)) / f0, 3)} %
+          {reading.directivity > 80
+            ? ''
+            : `, ${directed(reading.directivity)}, match ${decibels(-reading.match)}`}
+        </span>
+      ),
   );
 }

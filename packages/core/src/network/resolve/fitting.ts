@@ -25,10 +25,10 @@ export function fitPieces(
   problems: Problems,
 ): readonly ResolvedPiece[] {
   const { f0, scope } = values;
-  const alone = { neighbour: () => undefined, bare: () => false };
+  const alone = { neighbour: () => undefined, beside: () => undefined, bare: () => false };
   const contextOf = (
     { settings = {} }: Pick<Piece, 'settings'>,
-    around: Pick<ResolveContext, 'neighbour' | 'bare'> = alone,
+    around: Pick<ResolveContext, 'neighbour' | 'beside' | 'bare'> = alone,
   ): ResolveContext | undefined =>
     stack && f0 !== undefined
       ? {
@@ -65,6 +65,7 @@ export function fitPieces(
       read &&
       contextOf(piece, {
         neighbour: (pin) => around.neighbour(piece, pin),
+        beside: (pin) => around.beside(piece, pin),
         bare: (pin) => around.bare(piece, pin),
       });
     if (!context) return;

@@ -80,6 +80,7 @@ export const bend: PartDefinition = {
     { ...sideChoice, help: 'The side to which the line turns, seen from its first pin.' },
   ],
   pins: () => 2,
+  alikePins: 'aa',
 
   resolve(held, { neighbour }) {
     const width = held.width?.re ?? neighbour(0) ?? neighbour(1);

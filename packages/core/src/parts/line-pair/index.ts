@@ -1,5 +1,12 @@
 import { C0 } from '../../numeric';
-import { symmetricPair, uniformLine, type Electrical, type Propagation } from '../../electrical';
+import {
+  cascade,
+  fromChain,
+  symmetricPair,
+  uniformLine,
+  type Electrical,
+  type Propagation,
+} from '../../electrical';
 import { linePoint, UnreachablePair } from '../../lines';
 import {
   FaceError,
@@ -67,7 +74,40 @@ const length: Property = {
   })),
 };
 
-const side: Choice = {
+/** What retuning moves of the gap. */
+const spread: Property = {
+  id: 'spread',
+  otherwise: 'none',
+  adjusts: 'width',
+  addsTo: 'gap',
+  faces: [
+    {
+      name: 'spread',
+      label: 'Spread',
+      help: 'Added to the gap of the copper, to make up for what bends and steps do to the coupling. The ideal level does not see it.',
+      side: 'physical',
+      rule: { kind: 'length' },
+    },
+  ],
+};
+
+/** What holds back the odd mode, which runs ahead in microstrip. */
+const bridge: Property = {
+  id: 'bridge',
+  otherwise: 'none',
+  faces: [
+    {
+      name: 'bridge',
+      label: 'End capacitance',
+      help: 'Capacitance across the gap at each end, as two tabs that reach into it have: it slows the odd mode down to the even one, which mends the directivity. The electrical length is then that of the even mode. The ideal level, whose modes are equally fast, does not see it. evened(ze, zo) evens a quarter wave.',
+      side: 'physical',
+      rule: { kind: 'capacitance', min: 0 },
+    },
+  ],
+};
+
+/** On which side of the first strip the second one lies. */
+export const secondStrip: Choice = {
   name: 'side',
   label: 'Second strip',
   help: 'On which side of the first strip the second one lies, seen from pin 1 along it.',
@@ -77,12 +117,16 @@ const side: Choice = {
   ],
 };
 
-/** Width and gap of the copper from what is held. @throws FaceError */
+/** Width and gap that the electrical faces stand for: those of the copper without its adjustments. @throws FaceError */
 function across(held: PartValues, { pair }: ResolveContext): [width: number, gap: number] {
+  const width = held.width && held.width.re - valueOf(held, 'widen');
+  const gap = held.gap && held.gap.re - valueOf(held, 'spread');
+  if (width !== undefined && !(width > 0)) throw new FaceError('widen', 'is more than the whole width');
+  if (gap !== undefined && !(gap > 0)) throw new FaceError('spread', 'is more than the whole gap');
   try {
-    if (held.width && held.gap) return [held.width.re, held.gap.re];
-    if (held.width) return [held.width.re, pair.gap(held.zo.re, held.width.re)];
-    if (held.gap) return [pair.width(held.ze.re, held.gap.re), held.gap.re];
+    if (width !== undefined && gap !== undefined) return [width, gap];
+    if (width !== undefined) return [width, pair.gap(held.zo.re, width)];
+    if (gap !== undefined) return [pair.width(held.ze.re, gap), gap];
     if (held.ze.re <= held.zo.re)
       throw new FaceError('zo', 'must be less than the even impedance: strips side by side couple');
     return pair.strips(held.ze.re, held.zo.re);
@@ -92,14 +136,22 @@ function across(held: PartValues, { pair }: ResolveContext): [width: number, gap
   }
 }
 
-/** Mean guided wavelength of the two modes, m. */
-function wavelength([width, gap]: readonly [number, number], { pair, f0 }: ResolveContext): number {
+/** Mean guided wavelength of the two modes, m; of the even one where the other is slowed down to it. */
+function wavelength(
+  [width, gap]: readonly [number, number],
+  { pair, f0 }: ResolveContext,
+  held: PartValues,
+): number {
   const { eeffEven, eeffOdd } = pair.at(width, gap);
+  if (valueOf(held, 'bridge') > 0) return C0 / (f0 * Math.sqrt(eeffEven));
   return (2 * C0) / (f0 * (Math.sqrt(eeffEven) + Math.sqrt(eeffOdd)));
 }
 
-/** A pair whose modes propagate as `at` says: it fills the even and the odd one. */
-function coupled(at: (f: number, even: Propagation, odd: Propagation) => void): Electrical {
+/**
+ * A pair whose modes propagate as `at` says: it fills the even and the odd one.
+ * @param bridge capacitance between the strips at each end, F
+ */
+function coupled(at: (f: number, even: Propagation, odd: Propagation) => void, bridge = 0): Electrical {
   const points = [0, 1].map((): Propagation => ({ z0: 1, alpha: 0, beta: 0 }));
   let last = NaN;
   const [even, odd] = points.map((point) =>
@@ -110,7 +162,15 @@ function coupled(at: (f: number, even: Propagation, odd: Propagation) => void): 
       out.beta = point.beta;
     }),
   );
-  return symmetricPair(even, odd);
+  if (bridge === 0) return symmetricPair(even, odd);
+  // The odd mode sees it twice, from each strip to the middle between them; the even mode not at all.
+  const shunt = fromChain((f, re, im) => {
+    re.fill(0);
+    im.fill(0);
+    re[0] = re[3] = 1;
+    im[2] = 4 * Math.PI * f * bridge;
+  });
+  return symmetricPair(even, cascade([shunt, odd, shunt]));
 }
 
 /** Two equal lines side by side. */
@@ -127,29 +187,38 @@ export const coupledLines: PartDefinition = {
   variants: [
     { id: 'coupled', label: 'coupled lines', held: { ze: '60 ohm', zo: '40 ohm', theta: '90 deg' } },
   ],
-  properties: [...impedances, length, ...trims.filter((p) => p.adjusts === 'length')],
-  choices: [side],
+  properties: [...impedances, length, ...trims, spread, bridge],
+  choices: [secondStrip],
   pins: () => 4,
+  alikePins: 'aaaa',
 
   local(name, held, context) {
     if (name !== 'lambda' || !(held.ze || held.width) || !(held.zo || held.gap)) return undefined;
-    return wavelength(across(held, context), context);
+    return wavelength(across(held, context), context, held);
   },
 
   resolve(held, context) {
     const strips = across(held, context);
-    const [width, gap] = strips;
-    const { ze, zo } = context.pair.at(width, gap);
+    const { ze, zo } = context.pair.at(...strips);
+    const [widen, spread] = [valueOf(held, 'widen'), valueOf(held, 'spread')];
+    const width = held.width?.re ?? strips[0] + widen;
+    const gap = held.gap?.re ?? strips[1] + spread;
+    if (!(width > 0)) throw new FaceError('widen', 'takes away the whole width');
+    if (!(gap > 0)) throw new FaceError('spread', 'takes away the whole gap');
     return realValues({
       ze: held.ze?.re ?? ze,
       zo: held.zo?.re ?? zo,
       width,
       gap,
-      ...resolveAlong(held, wavelength(strips, context)),
+      ...resolveAlong(held, wavelength(strips, context, held)),
+      ...(held.bridge ? { bridge: held.bridge.re } : {}),
+      ...(held.widen ? { widen } : {}),
+      ...(held.spread ? { spread } : {}),
     });
   },
 
   widths: ({ width }) => [width.re, width.re, width.re, width.re],
+  gaps: ({ gap }) => [gap.re, gap.re, gap.re, gap.re],
   label: ({ ze, zo, width, gap, length: whole }) => ({
     what: `${formatNumber(ze.re, 3)} / ${brief(zo.re, 'impedance')}`,
     size: `${sizeOf(whole.re, width.re)}, gap ${brief(gap.re, 'length')}`,
@@ -169,20 +238,23 @@ export const coupledLines: PartDefinition = {
       },
     },
     modelled: {
-      reads: ['width', 'gap', 'length'],
+      reads: ['width', 'gap', 'length', 'bridge'],
       electrical({ values }, context) {
         const prepared = context.section('pair', values.width.re, values.gap.re);
         const whole = values.length.re;
         const k = (2 * Math.PI * whole) / C0;
         const points = [linePoint(), linePoint()];
-        return coupled((f, ...modes) => {
-          prepared.at(f, points);
-          points.forEach((point, m) => {
-            modes[m].z0 = point.z0;
-            modes[m].alpha = (point.alphaConductor + point.alphaDielectric) * whole;
-            modes[m].beta = k * f * Math.sqrt(point.eeff);
-          });
-        });
+        return coupled(
+          (f, ...modes) => {
+            prepared.at(f, points);
+            points.forEach((point, m) => {
+              modes[m].z0 = point.z0;
+              modes[m].alpha = (point.alphaConductor + point.alphaDielectric) * whole;
+              modes[m].beta = k * f * Math.sqrt(point.eeff);
+            });
+          },
+          valueOf(values, 'bridge'),
+        );
       },
     },
   },
@@ -195,8 +267,24 @@ export const coupledLines: PartDefinition = {
       const to = Math.max(from, whole - setback(far));
       return bar(from, to, width).map((p) => ({ x: p.x, y: y + p.y }));
     };
+    const middle = apart / 2;
+    const tab = Math.min(gap, 0.2 * whole) / 2;
+    const tabs = (x: number) => [
+      { x: x - tab / 2, y: middle - gap / 2 },
+      { x: x + tab / 2, y: middle - gap / 2 },
+      { x: x + tab / 2, y: middle + gap / 2 },
+      { x: x - tab / 2, y: middle + gap / 2 },
+    ];
     return {
       copper: [strip(0, 0, 2), strip(apart, 1, 3)],
+      ...(valueOf(values, 'bridge') > 0
+        ? {
+            body: [
+              tabs(tab / 2 + Math.min(setback(0), whole / 3)),
+              tabs(whole - tab / 2 - Math.min(setback(2), whole / 3)),
+            ],
+          }
+        : {}),
       centre: [
         { x: 0, y: 0 },
         { x: whole, y: 0 },

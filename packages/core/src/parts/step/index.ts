@@ -1,8 +1,7 @@
-import { fromScattering, idealJoint } from '../../electrical';
 import { realValues, type PartDefinition } from '../contract';
 import { armProperty, armsFit, joint, lineAt } from '../junction';
 import { pinsAt } from '../shapes';
-import { stepElements } from './model';
+import { stepBetween } from './model';
 
 const ARMS = ['w1', 'w2'];
 
@@ -12,6 +11,7 @@ export const step: PartDefinition = {
   name: 'step',
   group: 'junction',
   fits: true,
+  point: true,
   about:
     'Where a wide line goes over into a narrow one. Ideal: nothing. Modelled: the inductance of the current that crowds together and the capacitance of the wide line\u2019s edge.',
   source:
@@ -19,6 +19,7 @@ export const step: PartDefinition = {
   variants: [{ id: 'step', label: 'step in width', held: {} }],
   properties: [armProperty('w1', 'First width'), armProperty('w2', 'Second width')],
   pins: () => 2,
+  alikePins: 'aa',
 
   resolve(held, { neighbour }) {
     const w1 = held.w1?.re ?? neighbour(0);
@@ -32,34 +33,7 @@ export const step: PartDefinition = {
   models: joint(2, ARMS, ({ values }, context) => {
     if (!values.w1) return undefined;
     const [a, b] = ARMS.map((name) => lineAt(context, values[name].re));
-    const { l, c } = stepElements(context.medium, context.substrate, a, b);
-    if (l === 0 && c === 0) return idealJoint(2);
-    // The capacitance stands on the wide side, the inductance towards the narrow one.
-    const [pc, pn] = a.width >= b.width ? [0, 1] : [1, 0];
-    const z0 = [a.z0, b.z0];
-    return fromScattering(
-      2,
-      z0.map((re) => ({ re, im: 0 })),
-      (f, re, im) => {
-        const w = 2 * Math.PI * f;
-        const zc = z0[pc];
-        const zn = z0[pn];
-        // Chain from the wide side: A = 1, B = jwL, C = jwC, D = 1 - w^2 L C.
-        const d = 1 - w * w * l * c;
-        const dr = zn + d * zc;
-        const di = w * l + w * c * zc * zn;
-        const q = 1 / (dr * dr + di * di);
-        const put = (at: number, nr: number, ni: number) => {
-          re[at] = (nr * dr + ni * di) * q;
-          im[at] = (ni * dr - nr * di) * q;
-        };
-        put(pc * 3, zn - d * zc, w * l - w * c * zc * zn);
-        put(pn * 3, d * zc - zn, w * l - w * c * zc * zn);
-        put(1, 2 * Math.sqrt(zc * zn), 0);
-        re[2] = re[1];
-        im[2] = im[1];
-      },
-    );
+    return stepBetween(context, a, b);
   }),
 
   artwork: () => ({ copper: [], pins: pinsAt(Math.PI, 0) }),
