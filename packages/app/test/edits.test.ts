@@ -180,13 +180,16 @@ describe('jobs', () => {
 
   it('draw the impedance of a line as falling with its width', async () => {
     const { stack } = resolveDesign(project(), design());
-    const curve = await jobs.impedanceCurve(
-      { medium: 'microstrip', substrate: stack!.substrate, freq: 1e9, from: 1e-4, to: 5e-3, points: 60 },
+    const board = { medium: 'microstrip', substrate: stack!.substrate, freq: 1e9 } as const;
+    const range = { from: 1e-4, to: 5e-3, points: 60 };
+    const curve = await jobs.sectionCurve(
+      { shape: 'strip', board, dimensions: [1e-3], vary: 0, ...range },
       context(),
     );
-    expect(curve.width[0]).toBeCloseTo(1e-4, 12);
-    expect(curve.width[59]).toBeCloseTo(5e-3, 12);
-    curve.z0.forEach((z, k) => k > 0 && expect(z).toBeLessThan(curve.z0[k - 1]));
+    expect(curve.x[0]).toBeCloseTo(1e-4, 12);
+    expect(curve.x[59]).toBeCloseTo(5e-3, 12);
+    const [{ z0 }] = curve.modes;
+    z0.forEach((z, k) => k > 0 && expect(z).toBeLessThan(z0[k - 1]));
   });
 });
 

@@ -349,7 +349,7 @@ describe('the line sheet', () => {
       line: { ...project.line, held: { z0: '50 ohm', theta: '3 mm' } },
     });
     expect(wrong.errors.theta).toMatch(/not a length/);
-    expect(wrong.analysis!.z0).toBeCloseTo(50, 9);
+    expect(wrong.values!.z0.re).toBeCloseTo(50, 9);
   });
 });
 

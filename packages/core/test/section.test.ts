@@ -4,6 +4,7 @@ import { crossSections } from '../src/lines';
 import {
   agm,
   brent,
+  drive,
   C0,
   EPS0,
   ETA0,
@@ -14,7 +15,7 @@ import {
   solveSingular,
   Table,
 } from '../src/numeric';
-import { solvePair, solveSlots, solveStrip } from '../src/section';
+import { fieldSteps, solvePair, solveSlots, solveStrip, type SectionField } from '../src/section';
 import { sectionCapacitance, solveSection } from './reference/boundary';
 import { thinStripCapacitance } from './reference/thin-strip';
 
@@ -238,5 +239,70 @@ describe('numerics', () => {
     solveSingular(3, 1, ar, new Float64Array(9), right, new Float64Array(3));
     expect(right[0] + right[1]).toBeCloseTo(2, 15);
     expect(right[2]).toBeCloseTo(5, 15);
+  });
+});
+
+describe('the field of a cross-section', () => {
+  const mirrored = (...args: Parameters<typeof fieldSteps>): SectionField => drive(fieldSteps(...args));
+  const counts = { columns: 121, rows: 60 };
+  /** Charge on the ground below, by Gauss' law, F/m at 1 V. */
+  const onGround = ({ x, y, potential }: SectionField, er: number) => {
+    let sum = 0;
+    for (let i = 0; i < x.length; i++)
+      sum += ((i === 0 ? 0.5 : 1) * (x[1] - x[0]) * potential[x.length + i]) / (y[1] - y[0]);
+    return er * EPS0 * sum;
+  };
+
+  it.each([0, 0.04])('ends on the planes in the charge that the solution has, thickness %f', (thickness) => {
+    const b = 1;
+    const heights = { ground: (b - thickness) / 2, cover: (b + thickness) / 2 };
+    const vacuum = { below: 1, above: 1 };
+    const reach = { x: 3, y: 1 };
+    const strip = mirrored({ from: 0, to: 0.35, thickness }, 1, heights, vacuum, reach, counts);
+    const [{ value }] = solveStrip(0.7, thickness, heights, [vacuum]);
+    // Half of the strip, half of its field lines.
+    expect(onGround(strip, 1) / (value / 4)).toBeCloseTo(1, 2);
+    const [{ even }] = solvePair(0.6, 0.2, thickness, heights, [vacuum]);
+    const pair = mirrored({ from: 0.1, to: 0.7, thickness }, 1, heights, vacuum, reach, counts);
+    expect(onGround(pair, 1) / (even.value / 2)).toBeCloseTo(1, 2);
+  });
+
+  it.each([Infinity, 1.2])('meets copper, planes and middle as it must, lid at %f', (cover) => {
+    for (const symmetry of [1, -1] as const) {
+      const copper = { from: 0.1, to: 0.9, thickness: 0.05 };
+      const f = mirrored(
+        copper,
+        symmetry,
+        { ground: 0.5, cover },
+        { below: 4, above: 1 },
+        { x: 2, y: 1 },
+        counts,
+      );
+      const { x, y, potential } = f;
+      const n = x.length;
+      const at = (px: number, py: number) => {
+        const near = (axis: Float64Array, v: number) =>
+          axis.reduce((k, a, i) => (Math.abs(a - v) < Math.abs(axis[k] - v) ? i : k), 0);
+        return potential[near(y, py) * n + near(x, px)];
+      };
+      for (const v of potential) expect(v > -1e-3 && v < 1.003).toBe(true);
+      for (let i = 0; i < n; i++) expect(Math.abs(potential[i])).toBeLessThan(1e-9);
+      if (cover < Infinity)
+        for (let i = 0; i < n; i++) expect(Math.abs(potential[(y.length - 1) * n + i])).toBeLessThan(1e-9);
+      // Just off both faces of the copper it is still nearly all there, below where the field is strongest less.
+      expect(at(0.5, 0.06)).toBeGreaterThan(0.95);
+      expect(at(0.5, -0.009)).toBeGreaterThan(0.95);
+      const middle = Array.from({ length: y.length }, (_, r) => Math.abs(potential[r * n]));
+      if (symmetry === -1) expect(Math.max(...middle)).toBeLessThan(1e-9);
+      else expect(Math.max(...middle)).toBeGreaterThan(0.8);
+      // The current crowds at the edges, in the odd mode at the inner one, in the even mode at the outer.
+      const edge = (nx: number) =>
+        f.current.filter((s) => s.nx === nx).reduce((sum, s) => sum + s.density * s.half, 0);
+      expect(symmetry === -1 ? edge(-1) > edge(1) : edge(1) > edge(-1)).toBe(true);
+      const mean =
+        f.current.reduce((sum, s) => sum + s.density * s.half, 0) /
+        f.current.reduce((sum, s) => sum + s.half, 0);
+      expect(mean).toBeCloseTo(1, 9);
+    }
   });
 });

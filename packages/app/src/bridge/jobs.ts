@@ -1,6 +1,16 @@
 import { ProjectFileError, readProject, readTouchstone, TouchstoneError } from '@ditch/core/formats';
-import { dataFinder, frequencies, type DataBlock, type Design, type Project } from '@ditch/core/network';
-import { crossSections, linePoint, type MediumId, type Substrate } from '@ditch/core/lines';
+import {
+  dataFinder,
+  frequencies,
+  sheetShapes,
+  type DataBlock,
+  type Design,
+  type Project,
+  type SheetBoard,
+  type SheetShapeId,
+} from '@ditch/core/network';
+import type { MediumId } from '@ditch/core/lines';
+import { fieldSteps, type SectionField } from '@ditch/core/section';
 import { answerOf, type Answering, type LevelId, type Subject } from '@ditch/core/levels';
 import { pace } from '@ditch/core/numeric';
 import { waysTo, weigh, type Candidate, type Judgement } from '@ditch/core/candidates';
@@ -54,20 +64,34 @@ export interface Simulated {
   readonly exact?: SData;
 }
 
+/** One dimension of a line varied, the others as they are. */
 export interface CurveRequest {
-  readonly medium: MediumId;
-  readonly substrate: Substrate;
-  readonly freq: number;
-  /** Widths, m. */
+  readonly shape: SheetShapeId;
+  readonly board: SheetBoard;
+  readonly dimensions: readonly number[];
+  /** Which of them. */
+  readonly vary: number;
   readonly from: number;
   readonly to: number;
   readonly points: number;
 }
 
-export interface ImpedanceCurve {
-  readonly width: Float64Array;
-  readonly z0: Float64Array;
-  readonly eeff: Float64Array;
+/** What each mode is over that dimension (m). */
+export interface SectionCurve {
+  readonly x: Float64Array;
+  readonly modes: readonly { readonly z0: Float64Array; readonly eeff: Float64Array }[];
+}
+
+/** Even and odd impedance of pairs over width and gap, both logarithmically spaced. */
+export interface MapRequest {
+  readonly board: SheetBoard;
+  readonly widths: readonly number[];
+  readonly gaps: readonly number[];
+}
+export interface PairMap {
+  /** Row by row of the gaps. */
+  readonly ze: Float64Array;
+  readonly zo: Float64Array;
 }
 
 /** Milliseconds a job works before it lets messages in. */
@@ -121,23 +145,50 @@ function exactMatch({ at }: Answering, swept: SData, near: number, target: numbe
   });
 }
 
-/** Impedance and effective permittivity over logarithmically spaced widths. */
-async function impedanceCurve(request: CurveRequest, context: JobContext): Promise<ImpedanceCurve> {
-  const { medium, substrate, freq, from, to, points } = request;
-  const width = new Float64Array(points);
-  const z0 = new Float64Array(points);
-  const eeff = new Float64Array(points);
-  const point = linePoint();
+/** A line over logarithmically spaced values of one of its dimensions. */
+async function sectionCurve(request: CurveRequest, context: JobContext): Promise<SectionCurve> {
+  const { shape, board, dimensions, vary, from, to, points } = request;
+  const x = new Float64Array(points);
+  const modes = sheetShapes[shape].modes(board, dimensions).map(() => ({
+    z0: new Float64Array(points),
+    eeff: new Float64Array(points),
+  }));
   const takeTurns = turns(context);
   for (let k = 0; k < points; k++) {
-    width[k] = from * Math.pow(to / from, k / (points - 1));
-    crossSections.strip[medium].prepare(substrate, [width[k]]).impedanceAt(freq, [point]);
-    z0[k] = point.z0;
-    eeff[k] = point.eeff;
+    x[k] = from * Math.pow(to / from, k / (points - 1));
+    sheetShapes[shape]
+      .modes(
+        board,
+        dimensions.map((d, i) => (i === vary ? x[k] : d)),
+      )
+      .forEach((point, m) => {
+        modes[m].z0[k] = point.z0;
+        modes[m].eeff[k] = point.eeff;
+      });
     await takeTurns((k + 1) / points);
   }
-  return { width, z0, eeff };
+  return { x, modes };
 }
+
+/** Pairs of every width and gap. */
+async function pairMap({ board, widths, gaps }: MapRequest, context: JobContext): Promise<PairMap> {
+  const count = widths.length * gaps.length;
+  const ze = new Float64Array(count);
+  const zo = new Float64Array(count);
+  const takeTurns = turns(context);
+  for (let k = 0; k < count; k++) {
+    const dimensions = [widths[k % widths.length], gaps[Math.floor(k / widths.length)]];
+    const [even, odd] = sheetShapes.pair.modes(board, dimensions);
+    ze[k] = even.z0;
+    zo[k] = odd.z0;
+    await takeTurns((k + 1) / count);
+  }
+  return { ze, zo };
+}
+
+/** The field of a mode on a grid. */
+const sectionField = (request: Parameters<typeof fieldSteps>, context: JobContext): Promise<SectionField> =>
+  pace(fieldSteps(...request), turns(context));
 
 /** What reading a file came to: its content, or what is wrong with it in words. */
 export type Reading<T> = { readonly value: T } | { readonly problem: string };
@@ -250,7 +301,9 @@ async function candidates(
 /** Long computations: each a function of plain data, run in a worker by name. */
 export const jobs = {
   simulate,
-  impedanceCurve,
+  sectionCurve,
+  pairMap,
+  sectionField,
   touchstone,
   project,
   study,

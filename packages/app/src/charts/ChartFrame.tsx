@@ -83,11 +83,13 @@ interface ChartFrameProps {
   readonly svg: RefObject<SVGSVGElement | null>;
   /** Commands of the view, put before the exports. */
   readonly commands?: () => readonly Command[];
+  /** Stands in the head: what chooses between pictures. */
+  readonly extra?: ReactNode;
   readonly children: ReactNode;
 }
 
 /** What every chart has around it: title, table view and exports. */
-export function ChartFrame({ title, note, columns, svg, commands, children }: ChartFrameProps) {
+export function ChartFrame({ title, note, columns, svg, commands, extra, children }: ChartFrameProps) {
   const [asTable, setAsTable] = useState(false);
   const all = useHandler((): readonly Command[] => {
     const name = fileName(title);
@@ -119,7 +121,7 @@ export function ChartFrame({ title, note, columns, svg, commands, children }: Ch
   });
   return (
     <Frame aria-label={title}>
-      <Top title={title} note={note} commands={all} />
+      <Top title={title} note={note} commands={all} extra={extra} />
       <Body>{asTable ? <NumberTable title={title} columns={columns} /> : children}</Body>
     </Frame>
   );
@@ -130,14 +132,16 @@ const Top = memo(function Top({
   title,
   note,
   commands,
+  extra,
 }: {
   title: string;
   note?: string;
   commands: () => readonly Command[];
+  extra?: ReactNode;
 }) {
   return (
     <Head>
-      <h3>{title}</h3>
+      {extra ?? <h3>{title}</h3>}
       <Quiet title={note}>{note}</Quiet>
       <Menu label="Chart" ariaLabel={`${title}: chart commands`} commands={commands} />
     </Head>

@@ -67,6 +67,20 @@ export interface Dimensions {
 }
 export type Shape = keyof Dimensions;
 
+/** Where static values come from, and how good they are. */
+export interface SectionOrigin {
+  /** What answers. */
+  readonly answers: string;
+  /** How far it may be off, relative; 0 where it is exact. */
+  readonly error: number;
+  /** The closed form that one would take instead, with how far it is off here, relative. */
+  readonly closed?: {
+    readonly source: string;
+    readonly z0: number;
+    readonly eeff: number;
+  };
+}
+
 /** A shape of copper in a medium: a file of its own behind this contract. */
 export interface CrossSection<S extends Shape = Shape> {
   readonly name: string;
@@ -76,6 +90,8 @@ export interface CrossSection<S extends Shape = Shape> {
   /** One mode, or the even and the odd one. */
   readonly modes: 1 | 2;
   prepare(substrate: Substrate, dimensions: Dimensions[S], level?: LineModelLevel): PreparedSection;
+  /** Where its static values come from. */
+  origin(substrate: Substrate, dimensions: Dimensions[S]): SectionOrigin;
   /** Frequency in Hz above which the first higher-order mode propagates. */
   higherOrderMode(substrate: Substrate, dimensions: Dimensions[S]): number;
   /** Published ranges that this line leaves at frequency `f`, in words. */

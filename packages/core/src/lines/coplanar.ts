@@ -1,6 +1,7 @@
 import { C0 } from '../numeric/constants';
+import { agm } from '../numeric/elliptic';
 import { solveSlots, type SlotSurroundings } from '../section';
-import type { CrossSection, LineModelLevel, LineWarning, Substrate } from './contract';
+import type { CrossSection, LineModelLevel, LineWarning, StaticPoint, Substrate } from './contract';
 import { lossThickness } from './loss';
 import { fillingOf, fromCapacitances, prepared } from './modes';
 import { receding } from './recession';
@@ -21,6 +22,30 @@ function dispersion(substrate: Substrate, width: number, slot: number, eeff: num
     const root = from + (to - from) / (1 + scale * Math.pow(f / cutoff, -1.8));
     return root * root;
   };
+}
+
+/** K(k)/K'(k) of a modulus. */
+const modularRatio = (k: number): number => {
+  const complement = Math.sqrt(1 - k * k);
+  return agm(1, k) / agm(1, complement);
+};
+
+/**
+ * What conformal maps of the parts, added up, say of a thin line without a lid. Sources: Veyres & Fouad Hanna 1980 (air
+ * below); Ghione & Naldi 1987 (ground below).
+ */
+function conformal(er: number, h: number, grounded: boolean, width: number, slot: number): StaticPoint {
+  const whole = width + 2 * slot;
+  const air = modularRatio(width / whole);
+  const x = Math.PI / (4 * h);
+  if (grounded) {
+    const below = modularRatio(Math.tanh(x * width) / Math.tanh(x * whole));
+    const eeff = (air + er * below) / (air + below);
+    return { z0: (60 * Math.PI) / (Math.sqrt(eeff) * (air + below)), eeff };
+  }
+  const below = modularRatio(Math.sinh(x * width) / Math.sinh(x * whole));
+  const eeff = 1 + ((er - 1) / 2) * (below / air);
+  return { z0: (30 * Math.PI) / (Math.sqrt(eeff) * air), eeff };
 }
 
 function coplanar(name: string, grounded: boolean, about: string): CrossSection<'coplanar'> {
@@ -58,6 +83,21 @@ function coplanar(name: string, grounded: boolean, about: string): CrossSection<
             out.z0 = statics.z0 * Math.sqrt(statics.eeff / out.eeff);
           }),
       );
+    },
+
+    origin({ er, height: h, thickness: t, cover }, [width, slot]) {
+      const [air, filled] = solveSlots(width, slot, t, { height: h, grounded, cover }, [1, er]);
+      const own = fromCapacitances(air.value, filled.value);
+      const guess = conformal(er, h, grounded, width, slot);
+      return {
+        answers: 'field solution of the slots',
+        error: Math.max(air.error, filled.error),
+        closed: {
+          source: 'conformal maps of the parts (Veyres & Fouad Hanna 1980; Ghione & Naldi 1987)',
+          z0: guess.z0 / own.z0 - 1,
+          eeff: guess.eeff / own.eeff - 1,
+        },
+      };
     },
 
     /** Half a wavelength between the grounds, or the first surface wave: an estimate. */

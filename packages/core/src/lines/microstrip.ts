@@ -369,6 +369,21 @@ export const stripInMicrostrip: CrossSection<'strip'> = {
 
   prepare,
 
+  origin(substrate, [width]) {
+    const { er, height, thickness, cover } = substrate;
+    const own = statics(substrate, width);
+    const guess = closed(er, width / height, thickness / height);
+    return {
+      answers: 'field solution of the cross-section',
+      error: thickness > 0 ? 5e-4 : 2e-4,
+      closed: {
+        source: `Hammerstad & Jensen 1980${cover < Infinity ? ', which knows no lid' : ''}`,
+        z0: guess.air / Math.sqrt(guess.eeff) / own.z0 - 1,
+        eeff: guess.eeff / own.eeff - 1,
+      },
+    };
+  },
+
   /** First transverse resonance across the strip. Source: Vendelin 1970. */
   higherOrderMode: ({ er, height }, [width]) => C0 / (Math.sqrt(er) * (2 * width + 0.8 * height)),
 

@@ -168,6 +168,11 @@ export const pairInMicrostrip: CrossSection<'pair'> = {
     );
   },
 
+  origin({ er, height: h, thickness, cover }, [width, gap]) {
+    const [{ even, odd }] = solvePair(width, gap, thickness, { ground: h, cover }, [{ below: er, above: 1 }]);
+    return { answers: 'field solution of the cross-section', error: Math.max(even.error, odd.error) };
+  },
+
   higherOrderMode: (substrate, [width]) => stripInMicrostrip.higherOrderMode(substrate, [width]),
 
   warnings(substrate, [width, gap], f) {
@@ -190,9 +195,11 @@ export const pairInMicrostrip: CrossSection<'pair'> = {
 const thinImpedance = (k: number, complement: number): number =>
   ((ETA0 / 4) * agm(1, complement)) / agm(1, k);
 
+const isThin = (t: number, w: number, s: number): boolean => t < 1e-6 * Math.min(w, s);
+
 /** Both modes' impedances in vacuum, exact for thin strips. */
 function vacuum(w: number, s: number, t: number, b: number): number[] {
-  if (t < 1e-6 * Math.min(w, s)) {
+  if (isThin(t, w, s)) {
     const x = (Math.PI * w) / (2 * b);
     const y = (Math.PI * (w + s)) / (2 * b);
     const [tx, ty, cx, cy] = [Math.tanh(x), Math.tanh(y), 1 / Math.cosh(x), 1 / Math.cosh(y)];
@@ -225,6 +232,22 @@ export const pairInStripline: CrossSection<'pair'> = {
       );
     // The strips' current enters both faces, so each face sees half of the metal.
     return prepared(substrate, statics, { slopes, depth: thickness / 2, filling: () => 1 });
+  },
+
+  origin({ height: b, thickness: t }, [width, gap]) {
+    if (isThin(t, width, gap)) return { answers: 'elliptic integrals (Cohn 1955), exact', error: 0 };
+    const heights = { ground: (b - t) / 2, cover: (b + t) / 2 };
+    const [{ even, odd }] = solvePair(width, gap, t, heights, [VACUUM]);
+    const thin = vacuum(width, gap, 0, b);
+    return {
+      answers: 'field solution of the cross-section',
+      error: Math.max(even.error, odd.error),
+      closed: {
+        source: 'Cohn 1955 for strips without thickness, odd mode',
+        z0: thin[1] * C0 * odd.value - 1,
+        eeff: 0,
+      },
+    };
   },
 
   higherOrderMode: (substrate, [width]) => stripInStripline.higherOrderMode(substrate, [width]),

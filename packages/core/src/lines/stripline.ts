@@ -107,10 +107,12 @@ const corrections = remembered(correctionsOf, 24);
 const correction = (table: Table, u: number): number =>
   Math.exp(u > WIDEST ? (table.at(Math.log(WIDEST))[0] * WIDEST) / u : table.at(Math.log(u))[0]);
 
+const isThick = (t: number, b: number): boolean => t > 1e-6 * b;
+
 /** Impedance in vacuum: exact for a thin strip, the field solution's for a thick one. */
 function airImpedance(w: number, t: number, b: number): number {
   const { z } = closed(w, t, b);
-  return t > 1e-6 * b ? z * correction(corrections(t / b).impedance, w / b) : z;
+  return isThick(t, b) ? z * correction(corrections(t / b).impedance, w / b) : z;
 }
 
 /** Its derivative (ohm/m) for receding walls. */
@@ -149,6 +151,20 @@ export const stripInStripline: CrossSection<'strip'> = {
       depth: thickness / 2,
       filling: () => 1,
     });
+  },
+
+  origin({ height, thickness }, [width]) {
+    if (!isThick(thickness, height)) return { answers: 'elliptic integrals (Cohn 1954), exact', error: 0 };
+    const own = airImpedance(width, thickness, height);
+    return {
+      answers: 'field solution of the cross-section',
+      error: 5e-4,
+      closed: {
+        source: 'Wheeler 1978',
+        z0: closed(width, thickness, height).z / own - 1,
+        eeff: 0,
+      },
+    };
   },
 
   /** First TE mode of the strip's transverse resonance. Source: Vendelin 1970. */

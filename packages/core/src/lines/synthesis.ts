@@ -206,12 +206,22 @@ export function synthesisePair(
   throw unreachable();
 }
 
-/** One dimension of a pair and the impedance of one of its modes (ohm). */
-export type PairGiven =
-  { readonly width: number; readonly zo: number } | { readonly gap: number; readonly ze: number };
+/** One dimension of a pair, m, and what it is asked to be. */
+export type PairGiven = ({ readonly width: number } | { readonly gap: number }) & {
+  /** What is wanted, in words. */
+  readonly asked: string;
+  /**
+   * What a pair of these impedances has over what is wanted: has to rise or fall with the impedances as with the dimension
+   * looked for throughout.
+   */
+  readonly miss: (ze: number, zo: number) => number;
+};
+
+/** Gaps over the height between which one is looked for. */
+const WIDEST_GAP = 60;
 
 /**
- * The gap at which strips of a width have an odd impedance, or the width at which strips a gap apart have an even one, m.
+ * The gap for strips of a width, or the width for strips a gap apart, that make the pair what it is asked to be, m.
  * @throws UnreachablePair when there is none
  */
 export function pairDimension(
@@ -228,15 +238,19 @@ export function pairDimension(
     crossSections.pair[medium]
       .prepare(substrate, ofGap ? [given.width, free] : [free, given.gap])
       .impedanceAt(freq, points);
-    return ofGap ? Math.log(points[1].z0 / given.zo) : Math.log(points[0].z0 / given.ze);
+    return Math.log(given.miss(points[0].z0, points[1].z0));
   };
-  // A wider gap raises the odd impedance, wider strips lower the even one.
-  const found = bracketed(miss, 0, ofGap ? 1 : -1, Math.log(NARROWEST), Math.log(ofGap ? 60 : WIDEST));
+  // A wider gap raises the odd impedance and the decibels of coupling, wider strips lower the even and the mean one.
+  const found = bracketed(
+    miss,
+    0,
+    ofGap ? 1 : -1,
+    Math.log(NARROWEST),
+    Math.log(ofGap ? WIDEST_GAP : WIDEST),
+  );
   if (found === undefined)
     throw new UnreachablePair(
-      ofGap
-        ? `no gap gives strips of this width ${trim(given.zo)} ohm in the odd mode on this substrate`
-        : `no width gives strips this far apart ${trim(given.ze)} ohm in the even mode on this substrate`,
+      `${ofGap ? 'no gap between strips of this width' : 'no width of strips this far apart'} gives the pair ${given.asked} on this substrate`,
     );
   return h * Math.exp(found);
 }

@@ -11,6 +11,8 @@ import type { PairCalculator, ResolveContext } from '../parts';
 
 export type LineCalculator = Pick<ResolveContext, 'width' | 'line' | 'pair'>;
 
+const asked = (z: number, mode: string): string => `${Number(z.toPrecision(4))} ohm in the ${mode} mode`;
+
 /** Calculators made last, by board and frequency: a design is worked out at every edit, mostly with the lines it had. */
 const made = new Map<string, LineCalculator>();
 const MADE = 8;
@@ -51,9 +53,18 @@ export function lineCalculator(medium: MediumId, substrate: Substrate, f0: numbe
         synthesisePair(medium, substrate, ze, zo, f0, 'dispersive', near),
       )),
     gap: (zo, width) =>
-      once(single, `gap ${zo} ${width}`, () => pairDimension(medium, substrate, { width, zo }, f0)),
+      once(single, `gap ${zo} ${width}`, () =>
+        pairDimension(
+          medium,
+          substrate,
+          { width, asked: asked(zo, 'odd'), miss: (_even, odd) => odd / zo },
+          f0,
+        ),
+      ),
     width: (ze, gap) =>
-      once(single, `width ${ze} ${gap}`, () => pairDimension(medium, substrate, { gap, ze }, f0)),
+      once(single, `width ${ze} ${gap}`, () =>
+        pairDimension(medium, substrate, { gap, asked: asked(ze, 'even'), miss: (even) => even / ze }, f0),
+      ),
   };
   const calculator: LineCalculator = {
     pair,

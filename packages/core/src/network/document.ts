@@ -1,3 +1,4 @@
+import type { SheetShapeId } from './sheet/shapes';
 import type { MediumId } from '../lines';
 import type { Stack } from '../stack';
 
@@ -138,6 +139,17 @@ export interface LineSheet {
   readonly medium: MediumId;
   readonly freq: string;
   readonly held: Readonly<Record<string, string>>;
+  /** What is looked at; absent: a single strip, whose entries are `held`. */
+  readonly shape?: Exclude<SheetShapeId, 'strip'>;
+  /** Entries of the other shapes, where there are any. */
+  readonly pair?: SheetEntry;
+  readonly coplanar?: SheetEntry;
+}
+
+/** What is held of a shape, and as what it is asked for. */
+export interface SheetEntry {
+  readonly held: Readonly<Record<string, string>>;
+  readonly system?: string;
 }
 
 export interface Project {

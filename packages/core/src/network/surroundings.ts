@@ -40,11 +40,13 @@ export function surroundings(pieces: readonly ResolvedPiece[]): Surroundings {
   const byNode = pinsByNode(pieces);
   const others = (piece: ResolvedPiece, pin: number): PinAt[] =>
     (byNode.get(piece.nodes[pin]) ?? []).filter((o) => o.piece !== piece || o.pin !== pin);
-  const setback = (piece: ResolvedPiece, pin: number): number => {
+  /** @param passed points behind which nobody looks a second time: they may stand in a ring */
+  const setback = (piece: ResolvedPiece, pin: number, passed: readonly ResolvedPiece[] = []): number => {
     let most = 0;
     for (const other of others(piece, pin)) {
       const definition = parts.get(other.piece.kind);
-      if (definition?.point) most = Math.max(most, setback(other.piece, 1 - other.pin));
+      if (definition?.point && !passed.includes(other.piece))
+        most = Math.max(most, setback(other.piece, 1 - other.pin, [...passed, other.piece]));
       if (!other.piece.values || !definition?.setbacks) continue;
       most = Math.max(most, definition.setbacks(other.piece.values, other.piece.settings)[other.pin] ?? 0);
     }

@@ -3,3 +3,4 @@ export { chargesOf, type Charges, type Symmetry } from './conductors';
 export { solveSlots, type SlotSurroundings } from './slots';
 export type { Estimate } from './galerkin';
 export type { Filling, Heights } from './layers';
+export * from './field';

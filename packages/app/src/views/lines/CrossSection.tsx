@@ -1,8 +1,10 @@
 import styled from 'styled-components';
 import { media, type MediumId, type Substrate } from '@ditch/core/lines';
+import type { SheetShapeId } from '@ditch/core/network';
 import { formatQuantity } from '@ditch/core/units';
 import { useSize } from '../../charts/size';
 import { colour } from '../../theme';
+import { Field, FieldChoice, useField, type FieldMode } from './Field';
 
 const Box = styled.div`
   position: relative;
@@ -17,124 +19,206 @@ const Box = styled.div`
   }
 `;
 
-/** The line's cross-section, true to scale: dielectric, metal, ground and lid with their dimensions. */
+/** A line's cross-section as it is drawn: everything that has a place in it. Lengths in m, y up from the copper's lower face. */
+export interface Scenery {
+  /** Copper on the interface, from and to. */
+  readonly copper: readonly (readonly [number, number])[];
+  /** Right edge of what the wave lives on. */
+  readonly outer: number;
+  /** Half of the width drawn. */
+  readonly half: number;
+  readonly below: number;
+  readonly above: number;
+  /** Where a plane closes it: below, and above at its drawn height. */
+  readonly ground: boolean;
+  readonly lid: number | undefined;
+}
+
+/** What there is to draw of a shape in its medium. */
+export function sceneryOf(
+  shape: SheetShapeId,
+  medium: MediumId,
+  { height: h, thickness: t, cover }: Substrate,
+  dimensions: readonly number[] | undefined,
+  /** Heights of air to draw over an open line. */
+  air = 0.7,
+): Scenery {
+  const [w = 2 * h, between = h] = dimensions ?? [];
+  const outer = shape === 'strip' ? w / 2 : shape === 'pair' ? between / 2 + w : w / 2 + between;
+  const half = outer + Math.max(1.5 * h, 0.35 * outer);
+  const copper: [number, number][] =
+    shape === 'pair'
+      ? [
+          [-outer, -between / 2],
+          [between / 2, outer],
+        ]
+      : shape === 'strip'
+        ? [[-w / 2, w / 2]]
+        : [
+            [-half, -outer],
+            [-w / 2, w / 2],
+            [outer, half],
+          ];
+  // A second ground stands where a lid would; a lid far away is drawn where it still fits, with a break in the air.
+  if (media[medium].grounds === 2)
+    return { copper, outer, half, below: (h - t) / 2, above: (h + t) / 2, ground: true, lid: (h + t) / 2 };
+  const hasLid = cover !== Infinity;
+  const above = hasLid ? Math.min(cover, 3 * h + t) : Math.max(air * h, 3 * t);
+  return {
+    copper,
+    outer,
+    half,
+    below: h,
+    above,
+    ground: shape !== 'coplanar',
+    lid: hasLid ? above : undefined,
+  };
+}
+
+const PLANE = 5;
+const PAD = { x: 92, y: 32 };
+
+/** The line's cross-section, true to scale: dielectric, metal, ground and lid with their dimensions, and its field where it is asked for. */
 export function CrossSection({
+  shape,
   medium,
   substrate,
-  width,
+  dimensions,
+  mode,
+  onMode,
 }: {
+  shape: SheetShapeId;
   medium: MediumId;
   substrate: Substrate;
-  width: number | undefined;
+  dimensions: readonly number[] | undefined;
+  /** Whose field is drawn. */
+  mode: FieldMode;
+  onMode: (mode: FieldMode) => void;
 }) {
   const [box, size] = useSize<HTMLDivElement>();
   const { height: h, thickness: t, cover } = substrate;
-  const w = width ?? 2 * h;
-  // A second ground stands where a lid would.
+  const seesField = mode !== 'none';
+  const scenery = sceneryOf(shape, medium, substrate, dimensions, seesField ? 1.8 : undefined);
+  const { half, below, above, ground, lid } = scenery;
   const between = media[medium].grounds === 2;
-  const hasLid = !between && cover !== Infinity;
-  // A lid far away is drawn where it still fits, with a break in the air.
-  const lidDrawn = Math.min(cover, 3 * h + t);
-  const above = between ? 0 : hasLid ? lidDrawn : Math.max(0.7 * h, 3 * t);
-  const wide = Math.max(2.2 * w, w + 3 * h);
-  const pad = { x: 92, y: 30 };
-  const scale = Math.min((size.width - 2 * pad.x) / wide, (size.height - 2 * pad.y) / (h + above));
-  const cx = size.width / 2;
-  const ground = size.height / 2 + ((h + above) * scale) / 2;
-  const top = ground - h * scale;
-  const left = cx - (wide * scale) / 2;
-  const right = cx + (wide * scale) / 2;
-  const stripBottom = between ? ground - ((h - t) / 2) * scale : top;
+  const scale = Math.min((size.width - 2 * PAD.x) / (2 * half), (size.height - 2 * PAD.y) / (below + above));
+  const px = (x: number) => size.width / 2 + x * scale;
+  // The whole stands in the middle.
+  const zero = size.height / 2 + ((above - below) * scale) / 2;
+  const py = (y: number) => zero - y * scale;
   const metal = Math.max(1.5, t * scale);
-  const plane = 5;
-  const lidY = ground - (h + lidDrawn) * scale;
+  const [left, right] = [px(-half), px(half)];
+  const field = useField(shape, medium, substrate, dimensions, mode, scenery);
+  const [w, apart] = dimensions ?? [];
+  const strip = scenery.copper[shape === 'strip' ? 0 : 1];
+  const top = py(0) - metal;
+
+  /** A dimension over the copper. */
+  const measured = (from: number, to: number, label: string, strong: boolean) => (
+    <g key={label}>
+      <g stroke={strong ? colour('ink') : colour('quiet')}>
+        <line x1={px(from)} x2={px(to)} y1={top - 9} y2={top - 9} />
+        <line x1={px(from)} x2={px(from)} y1={top - 13} y2={top - 5} />
+        <line x1={px(to)} x2={px(to)} y1={top - 13} y2={top - 5} />
+      </g>
+      <text
+        x={px((from + to) / 2)}
+        y={strong ? top - 16 : top - 28}
+        textAnchor="middle"
+        style={strong ? { fill: colour('ink'), fontWeight: 600 } : undefined}
+      >
+        {label}
+      </text>
+    </g>
+  );
 
   return (
     <Box ref={box}>
       {size.width > 0 && size.height > 60 && (
-        <svg
-          width={size.width}
-          height={size.height}
-          role="img"
-          aria-label={`cross-section to scale: ${medium}, width ${formatQuantity(w, 'length')}, height ${formatQuantity(h, 'length')}`}
-        >
-          <rect
-            x={left}
-            y={top}
-            width={right - left}
-            height={h * scale}
-            fill={colour('laminate')}
-            stroke={colour('rule')}
-          />
-          <rect x={left} y={ground} width={right - left} height={plane} fill={colour('copper')} />
-          {between && (
-            <rect x={left} y={top - plane} width={right - left} height={plane} fill={colour('copper')} />
-          )}
-          {hasLid && (
-            <rect x={left} y={lidY - plane} width={right - left} height={plane} fill={colour('ruleStrong')} />
-          )}
-          {width !== undefined && (
+        <>
+          <svg
+            width={size.width}
+            height={size.height}
+            role="img"
+            aria-label={`cross-section to scale: ${media[medium].name.toLowerCase()}${w === undefined ? '' : `, width ${formatQuantity(w, 'length')}`}${apart === undefined ? '' : `, ${shape === 'pair' ? 'gap' : 'slot'} ${formatQuantity(apart, 'length')}`}, height ${formatQuantity(h, 'length')}`}
+          >
             <rect
-              x={cx - (w * scale) / 2}
-              y={stripBottom - metal}
-              width={Math.max(1, w * scale)}
-              height={metal}
-              fill={colour('copperHand')}
+              x={left}
+              y={between ? py(above) : py(0)}
+              width={right - left}
+              height={(between ? below + above : below) * scale}
+              fill={colour('laminate')}
+              stroke={colour('rule')}
             />
-          )}
-          <g stroke={colour('quiet')}>
-            <line x1={left - 12} x2={left - 12} y1={top} y2={ground} />
-            <line x1={left - 16} x2={left - 8} y1={top} y2={top} />
-            <line x1={left - 16} x2={left - 8} y1={ground} y2={ground} />
-          </g>
-          <text x={left - 20} y={(top + ground) / 2} textAnchor="end" dy="0.32em">
-            {formatQuantity(h, 'length', { digits: 3 })}
-          </text>
-          <text x={right - 8} y={ground - 8} textAnchor="end">
-            εr {Number(substrate.er.toPrecision(4))}
-          </text>
-          {width !== undefined && (
-            <>
-              <g stroke={colour('ink')}>
-                <line
-                  x1={cx - (w * scale) / 2}
-                  x2={cx + (w * scale) / 2}
-                  y1={stripBottom - metal - 9}
-                  y2={stripBottom - metal - 9}
+            {field.data && <Field field={field.data} scenery={scenery} px={px} py={py} />}
+            {ground && (
+              <rect x={left} y={py(-below)} width={right - left} height={PLANE} fill={colour('copper')} />
+            )}
+            {lid !== undefined && (
+              <rect
+                x={left}
+                y={py(lid) - PLANE}
+                width={right - left}
+                height={PLANE}
+                fill={between ? colour('copper') : colour('ruleStrong')}
+              />
+            )}
+            {dimensions &&
+              scenery.copper.map(([from, to], i) => (
+                <rect
+                  key={i}
+                  x={px(from)}
+                  y={top}
+                  width={Math.max(1, (to - from) * scale)}
+                  height={metal}
+                  fill={
+                    shape === 'strip' || shape === 'pair' || i === 1 ? colour('copperHand') : colour('copper')
+                  }
                 />
-                <line
-                  x1={cx - (w * scale) / 2}
-                  x2={cx - (w * scale) / 2}
-                  y1={stripBottom - metal - 13}
-                  y2={stripBottom - metal - 5}
-                />
-                <line
-                  x1={cx + (w * scale) / 2}
-                  x2={cx + (w * scale) / 2}
-                  y1={stripBottom - metal - 13}
-                  y2={stripBottom - metal - 5}
-                />
-              </g>
-              <text
-                x={cx}
-                y={stripBottom - metal - 16}
-                textAnchor="middle"
-                style={{ fill: colour('ink'), fontWeight: 600 }}
-              >
-                {formatQuantity(w, 'length')}
-              </text>
-              <text x={cx + (w * scale) / 2 + 8} y={stripBottom - metal / 2} dy="0.32em">
-                {t > 0 ? formatQuantity(t, 'length', { digits: 3 }) : 'vanishing'}
-              </text>
-            </>
-          )}
-          {hasLid && (
-            <text x={right + 8} y={(top + lidY) / 2} dy="0.32em">
-              {formatQuantity(cover, 'length', { digits: 3 })}
-              {cover > lidDrawn ? ' (cut)' : ''}
+              ))}
+            <g stroke={colour('quiet')}>
+              <line x1={left - 12} x2={left - 12} y1={between ? py(above) : py(0)} y2={py(-below)} />
+              <line
+                x1={left - 16}
+                x2={left - 8}
+                y1={between ? py(above) : py(0)}
+                y2={between ? py(above) : py(0)}
+              />
+              <line x1={left - 16} x2={left - 8} y1={py(-below)} y2={py(-below)} />
+            </g>
+            <text
+              x={left - 20}
+              y={(py(-below) + (between ? py(above) : py(0))) / 2}
+              textAnchor="end"
+              dy="0.32em"
+            >
+              {formatQuantity(h, 'length', { digits: 3 })}
             </text>
-          )}
-        </svg>
+            <text x={right - 8} y={py(-below) - 8} textAnchor="end">
+              εr {Number(substrate.er.toPrecision(4))}
+            </text>
+            {dimensions && !seesField && (
+              <>
+                {measured(strip[0], strip[1], formatQuantity(w, 'length'), true)}
+                {shape === 'pair' && measured(-apart / 2, apart / 2, formatQuantity(apart, 'length'), false)}
+                {(shape === 'coplanar' || shape === 'grounded') &&
+                  measured(w / 2, scenery.outer, formatQuantity(apart, 'length'), false)}
+                {(shape === 'strip' || shape === 'pair') && (
+                  <text x={px(scenery.outer) + 8} y={py(0) - metal / 2} dy="0.32em">
+                    {t > 0 ? formatQuantity(t, 'length', { digits: 3 }) : 'vanishing'}
+                  </text>
+                )}
+              </>
+            )}
+            {lid !== undefined && !between && (
+              <text x={right + 8} y={(py(0) + py(lid)) / 2} dy="0.32em">
+                {formatQuantity(cover, 'length', { digits: 3 })}
+                {cover > lid ? ' (cut)' : ''}
+              </text>
+            )}
+          </svg>
+          <FieldChoice shape={shape} mode={mode} onMode={onMode} field={field} />
+        </>
       )}
     </Box>
   );

@@ -1,28 +1,37 @@
 import { QueryClientProvider } from '@tanstack/react-query';
-import { useMemo, useRef } from 'react';
+import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import styled from 'styled-components';
-import { resolveSheet, sheetProperties, type LineSheet } from '@ditch/core/network';
-import { media, synthesiseWidth, UnreachableImpedance } from '@ditch/core/lines';
-import { formatNumber, formatQuantity, lengthUnit } from '@ditch/core/units';
-import { ChartFrame } from '../../charts/ChartFrame';
-import { PlainRectChart, type Guide } from '../../charts/RectChart';
-import type { Trace } from '../../charts/types';
+import {
+  resolveSheet,
+  SHEET_SHAPES,
+  sheetShapes,
+  withEntry,
+  type LineSheet,
+  type Project,
+  type SheetEntry,
+  type SheetShapeId,
+} from '@ditch/core/network';
+import type { Complex } from '@ditch/core/numeric';
+import { formatQuantity } from '@ditch/core/units';
 import { PrimaryButton, Quiet, SectionTitle } from '../../controls/basics';
 import { HelpLine } from '../../controls/help';
 import { ErrorText, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
-import { useImpedanceCurve } from '../../queries';
+import { Select } from '../../controls/Select';
 import { queryClient } from '../../queryClient';
-import { edit, endMerge } from '../../store/session';
+import { edit } from '../../store/session';
 import { colour } from '../../theme';
 import { chooseLineStack, LINES_PAGE, ownLineBoard, usersOf } from '../edits';
-import { FaceEditor } from '../FaceEditor';
+import { FaceEditor, shownValue, typedValue } from '../FaceEditor';
 import { useProject } from '../hooks';
 import { MediumChoice } from '../MediumChoice';
 import { SharedBoard } from '../SharedBoard';
 import { Side, SideScroll } from '../side';
 import { StackForm } from '../StackForm';
 import { CrossSection } from './CrossSection';
+import type { FieldMode } from './Field';
+import { LineCurves } from './LineCurves';
+import { Results } from './Results';
 
 const Page = styled.div`
   display: grid;
@@ -54,7 +63,13 @@ const Curve = styled.div`
   background: ${colour('raised')};
   min-height: 0;
 `;
-const Results = styled.dl`
+const Row = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+`;
+const Also = styled.dl`
   display: grid;
   grid-template-columns: 1fr auto;
   row-gap: 5px;
@@ -63,7 +78,7 @@ const Results = styled.dl`
   }
   dd {
     text-align: right;
-    font-weight: 500;
+    font-weight: 600;
   }
 `;
 const Frequency = styled.div`
@@ -86,7 +101,8 @@ const Warnings = styled.ul`
   }
 `;
 
-const STANDARD = [25, 35.36, 50, 70.71, 75, 100];
+/** Faces that are sizes of the copper. */
+const DIMENSIONS: readonly string[] = ['width', 'gap', 'slot'];
 
 const setSheet = (change: Partial<LineSheet>, label: string, merge: string) =>
   edit(label, (p) => ({ ...p, line: { ...p.line, ...change } }), `line:${merge}`);
@@ -103,76 +119,72 @@ export default function LinesView() {
 function Lines() {
   const project = useProject();
   const navigate = useNavigate();
-  const svg = useRef<SVGSVGElement>(null);
   const { line: sheet, stacks } = project;
   const stack = stacks.find((s) => s.id === sheet.stack)!;
   // The sheet and its stack are all that resolution reads.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const resolved = useMemo(() => resolveSheet(project), [sheet, stacks]);
-  const { analysis, values, freq } = resolved;
+  const { analysis, values, shape, system } = resolved;
+  const [mode, setMode] = useState<FieldMode>('none');
   const substrate = resolved.stack?.substrate;
 
-  const curve = useImpedanceCurve(
-    substrate && freq !== undefined
-      ? {
-          medium: sheet.medium,
-          substrate,
-          freq,
-          from: substrate.height * 0.05,
-          to: substrate.height * (12 / media[sheet.medium].grounds),
-          points: 181,
-        }
-      : undefined,
-  );
-  const traces = useMemo((): Trace[] => {
-    if (!curve.data) return [];
-    return [
-      {
-        id: 'z0',
-        label: 'impedance',
-        colour: 'trace2',
-        kind: { role: 'level', level: 'modelled' },
-        x: curve.data.width,
-        y: curve.data.z0,
-      },
-    ];
-  }, [curve.data]);
-  const guides = useMemo((): Guide[] => {
-    if (!substrate || freq === undefined) return [];
-    return STANDARD.flatMap((z) => {
-      try {
-        const w = synthesiseWidth(sheet.medium, substrate, z, freq);
-        return [
-          {
-            y: z,
-            label: `${formatNumber(z, 3)} \u03A9 \u00B7 ${formatQuantity(w, 'length', { digits: 3 })}`,
-          },
-        ];
-      } catch (error) {
-        if (error instanceof UnreachableImpedance) return [];
-        throw error;
-      }
-    });
-  }, [sheet.medium, substrate, freq]);
-  const range = useMemo((): [number, number] | undefined => {
-    const z = curve.data?.z0;
-    if (!z || z.length === 0) return undefined;
-    return [0, Math.ceil((z[0] * 1.04) / 20) * 20];
-  }, [curve.data]);
-
-  const hold = (face: string, text: string, others: readonly string[]) => {
-    const rest = Object.entries(sheet.held).filter(([name]) => !others.includes(name));
-    setSheet({ held: { ...Object.fromEntries(rest), [face]: text } }, `change the line\u2019s ${face}`, face);
+  const put = (entry: SheetEntry, label: string, merge: string) =>
+    edit(label, (p) => ({ ...p, line: withEntry(p.line, shape.id, entry) }), `line:${shape.id}:${merge}`);
+  /** Holds faces and lets others of their properties go. */
+  const hold = (faces: Readonly<Record<string, string>>, others: readonly string[], merge: string) => {
+    const rest = Object.entries(resolved.held).filter(([name]) => !others.includes(name));
+    put(
+      { system: system.id, held: { ...Object.fromEntries(rest), ...faces } },
+      `change the line\u2019s ${Object.keys(faces).join(' and ')}`,
+      merge,
+    );
   };
-  const length = values?.length.re;
-  const loss = analysis ? analysis.lossConductor + analysis.lossDielectric : 0;
-  const narrow = analysis && resolved.stack && analysis.width < resolved.stack.minWidth;
-  const warnings = [
-    ...(narrow
+  /** A dimension that is chosen on a picture stays, and so do the others that stand beside it. */
+  const chooseDimensions = (chosen: Readonly<Record<string, string>>, merge: string) => {
+    const all = system.across.flatMap((p) => p.faces.map((f) => f.name));
+    const copper = all.filter((name) => DIMENSIONS.includes(name));
+    const faces = Object.fromEntries(
+      copper.map((name) => [
+        name,
+        chosen[name] ??
+          resolved.held[name] ??
+          formatQuantity(values![name].re, 'length', { digits: 6, typed: true }),
+      ]),
+    );
+    hold(faces, all, merge);
+  };
+  const chooseShape = (id: string) =>
+    edit(
+      `look at a ${sheetShapes[id as SheetShapeId].name.toLowerCase()}`,
+      (p): Project => {
+        const { shape: was, ...rest } = p.line;
+        const next = id as SheetShapeId;
+        return next === (was ?? 'strip')
+          ? p
+          : { ...p, line: next === 'strip' ? rest : { ...rest, shape: next } };
+      },
+      'line:shape',
+    );
+  /** The same line, asked for in other words. */
+  const chooseSystem = (id: string) => {
+    const next = shape.systems.find((s) => s.id === id)!;
+    const keep = next.across.map((property): [string, string] => {
+      const face = property.faces.find((f) => resolved.held[f.name] !== undefined) ?? property.faces[0];
+      return [face.name, resolved.held[face.name] ?? typedValue(values?.[face.name], face)];
+    });
+    const along = Object.entries(resolved.held).filter(([name]) => name === 'theta' || name === 'length');
+    put({ system: id, held: Object.fromEntries([...keep, ...along]) }, `ask for ${next.label}`, 'system');
+  };
+  const limit = resolved.stack?.minWidth;
+  const narrow = (what: string, size: number | undefined) =>
+    size !== undefined && limit !== undefined && size < limit
       ? [
-          `This line is narrower than the ${formatQuantity(resolved.stack.minWidth, 'length', { digits: 3 })} the shop etches; a thicker board or a lower impedance widens it.`,
+          `This ${what} is narrower than the ${formatQuantity(limit, 'length', { digits: 3 })} the shop etches; ${what === 'line' ? 'a thicker board or a lower impedance widens it' : 'less coupling widens it'}.`,
         ]
-      : []),
+      : [];
+  const warnings = [
+    ...narrow('line', resolved.dimensions?.[0]),
+    ...(shape.id === 'pair' ? narrow('gap', resolved.dimensions?.[1]) : []),
     ...(analysis?.warnings.map((w) => w.message) ?? []),
   ];
 
@@ -187,7 +199,7 @@ function Lines() {
             onOwn={ownLineBoard}
           />
           <StackForm
-            medium={sheet.medium}
+            medium={resolved.medium}
             stack={stack}
             stacks={stacks}
             problems={resolved.stackProblems}
@@ -199,10 +211,28 @@ function Lines() {
       <Side>
         <Scroll>
           <SectionTitle>Line</SectionTitle>
-          <MediumChoice
-            medium={sheet.medium}
-            onChoose={(medium) => setSheet({ medium }, `look at ${medium}`, '')}
-          />
+          <Row>
+            <Select
+              label="Shape"
+              value={shape.id}
+              choices={SHEET_SHAPES.map((id) => ({ id, label: sheetShapes[id].name }))}
+              onChange={chooseShape}
+            />
+            {shape.media.length > 1 && (
+              <MediumChoice
+                medium={sheet.medium}
+                onChoose={(medium) => setSheet({ medium }, `look at ${medium}`, '')}
+              />
+            )}
+          </Row>
+          {shape.systems.length > 1 && (
+            <Select
+              label="Asked for as"
+              value={system.id}
+              choices={shape.systems.map((s) => ({ id: s.id, label: `by ${s.label}` }))}
+              onChange={chooseSystem}
+            />
+          )}
           <Frequency>
             <i />
             <span>
@@ -225,43 +255,21 @@ function Lines() {
           </Frequency>
           {resolved.errors.freq && <ErrorText id="line-freq-error">{resolved.errors.freq}</ErrorText>}
           <FaceEditor
-            properties={sheetProperties}
-            held={sheet.held}
+            properties={resolved.properties}
+            held={resolved.held}
             values={values}
             errors={resolved.errors}
-            onHold={hold}
+            onHold={(face, text, others) => hold({ [face]: text }, others, face)}
           />
           <Quiet style={{ fontSize: 11 }}>
             A dot marks what you hold; the other of each pair follows. Type into either.
           </Quiet>
           <SectionTitle style={{ marginTop: 6 }}>What it is</SectionTitle>
           {analysis ? (
-            <Results>
-              <dt>effective permittivity</dt>
-              <dd>{formatNumber(analysis.eeff, 4)}</dd>
-              <dt>velocity factor</dt>
-              <dd>{formatNumber(analysis.velocityFactor, 4)}</dd>
-              <dt>guided wavelength</dt>
-              <dd>{formatQuantity(analysis.wavelength, 'length')}</dd>
-              <dt>width to height</dt>
-              <dd>{formatNumber(analysis.width / resolved.stack!.substrate.height, 4)}</dd>
-              <dt>loss, conductor</dt>
-              <dd>{formatNumber(analysis.lossConductor, 3)} dB/m</dd>
-              <dt>loss, dielectric</dt>
-              <dd>{formatNumber(analysis.lossDielectric, 3)} dB/m</dd>
-              <dt>loss per wavelength</dt>
-              <dd>{formatNumber(loss * analysis.wavelength, 3)} dB</dd>
-              <dt>loss over this length</dt>
-              <dd>
-                {length === undefined
-                  ? '\u2013'
-                  : `${formatNumber(loss * length, 3)} dB = ${formatNumber(analysis.lossConductor * length, 3)} + ${formatNumber(analysis.lossDielectric * length, 3)}`}
-              </dd>
-              <dt>skin depth</dt>
-              <dd>{formatQuantity(analysis.skinDepth, 'length', { digits: 3 })}</dd>
-              <dt>first higher-order mode</dt>
-              <dd>{formatQuantity(analysis.higherOrderMode, 'frequency', { digits: 3 })}</dd>
-            </Results>
+            <>
+              {shape.id === 'pair' && <Readings values={values} system={system.id} />}
+              <Results resolved={resolved} />
+            </>
           ) : (
             <ErrorText>The line waits for the entries marked above.</ErrorText>
           )}
@@ -282,61 +290,46 @@ function Lines() {
       </Side>
       <Right>
         {substrate ? (
-          <CrossSection medium={sheet.medium} substrate={substrate} width={analysis?.width} />
+          <CrossSection
+            shape={shape.id}
+            medium={resolved.medium}
+            substrate={substrate}
+            dimensions={analysis ? resolved.dimensions : undefined}
+            mode={shape.id === 'strip' && mode === 'odd' ? 'even' : mode}
+            onMode={setMode}
+          />
         ) : (
           <div />
         )}
         <Curve>
-          <ChartFrame
-            title="Impedance over width"
-            note={
-              freq === undefined
-                ? ''
-                : `${media[sheet.medium].name.toLowerCase()} at ${formatQuantity(freq, 'frequency')}; drag the mark to choose a width`
-            }
-            svg={svg}
-            columns={() =>
-              curve.data
-                ? [
-                    { name: 'width_m', values: curve.data.width },
-                    { name: 'impedance_ohm', values: curve.data.z0 },
-                    { name: 'effective_permittivity', values: curve.data.eeff },
-                  ]
-                : []
-            }
-          >
-            <PlainRectChart
-              label="impedance in ohm over width"
-              svg={svg}
-              traces={traces}
-              guides={guides}
-              x={{
-                label: `width in ${lengthUnit().unit}`,
-                scale: 1 / lengthUnit().size,
-                log: true,
-                format: (w) => formatQuantity(w, 'length'),
-              }}
-              y={{ label: 'Ω', range, format: (z) => formatQuantity(z, 'impedance') }}
-              markers={
-                analysis
-                  ? [
-                      {
-                        id: 'here',
-                        label: `${formatQuantity(analysis.z0, 'impedance')} at ${formatQuantity(analysis.width, 'length')}`,
-                        x: analysis.width,
-                      },
-                    ]
-                  : []
-              }
-              onMarkerEnd={endMerge}
-              onMarkerMove={(_id, w) =>
-                hold('width', formatQuantity(w, 'length', { digits: 4, typed: true }), ['z0', 'width'])
-              }
-              waiting={substrate === undefined || freq === undefined}
-            />
-          </ChartFrame>
+          <LineCurves
+            resolved={resolved}
+            onDimension={(face, text) => chooseDimensions({ [face]: text }, face)}
+            onPair={(width, gap) => chooseDimensions({ width, gap }, 'map')}
+          />
         </Curve>
       </Right>
     </Page>
+  );
+}
+
+/** What a pair is in the words of the other ways to ask for it. */
+function Readings({
+  values,
+  system,
+}: {
+  values: Readonly<Record<string, Complex>> | undefined;
+  system: string;
+}) {
+  return (
+    <Also>
+      {sheetShapes.pair.systems
+        .filter((s) => s.id !== system)
+        .flatMap((s) => s.across.map((p) => p.faces[0]))
+        .map((face) => [
+          <dt key={face.name}>{face.label.toLowerCase()}</dt>,
+          <dd key={`${face.name}-value`}>{shownValue(values?.[face.name], face)}</dd>,
+        ])}
+    </Also>
   );
 }
