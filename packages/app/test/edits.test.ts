@@ -60,7 +60,12 @@ describe('edits', () => {
 
   it('give a design another board without touching the others, and keep its own boards', () => {
     edits.chooseStack(design().id, laminates[5]);
-    expect(project().stacks.map((s) => s.id)).toEqual(['ptfe-2.94', 'hydrocarbon-3.66', 'alumina-99.6']);
+    expect(project().stacks.map((s) => s.id)).toEqual([
+      'ptfe-2.94',
+      'hydrocarbon-3.66',
+      'ptfe-2.94-between',
+      'alumina-99.6',
+    ]);
     expect(design(1).stack).toBe('ptfe-2.94');
     const own = edits.setStackField('alumina-99.6', 'height', '0.25 mm');
     expect([design().stack, own === 'alumina-99.6']).toEqual([own, false]);

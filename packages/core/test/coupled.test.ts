@@ -144,3 +144,67 @@ describe('coupled lines', () => {
     expect(remarks.some((r) => /0\.05|50/.test(r.message) && /etches/.test(r.message))).toBe(true);
   });
 });
+
+describe('two lines that run side by side', () => {
+  const z0 = { width: '1.2 mm' };
+  /** There, across and back: a hairpin of lines `apart` from middle to middle. */
+  const hairpin = (apart: string, back = '8 mm'): Project => {
+    const { project } = made('branch-line');
+    const piece = (
+      id: string,
+      kind: string,
+      held: Record<string, string>,
+      nodes: string[],
+      settings = {},
+    ) => ({
+      id,
+      name: id,
+      kind,
+      held,
+      nodes,
+      settings,
+    });
+    const bend = { shape: 'square', side: 'left' };
+    const pieces: Piece[] = [
+      piece('port1', 'port', { z: '50 ohm' }, ['a'], { number: '1' }),
+      piece('there', 'line', { ...z0, length: '8 mm' }, ['a', 'b']),
+      piece('corner', 'bend', {}, ['b', 'c'], bend),
+      piece('across', 'line', { ...z0, length: apart }, ['c', 'd']),
+      piece('corner2', 'bend', {}, ['d', 'e'], bend),
+      piece('back', 'line', { ...z0, length: back }, ['e', 'f']),
+      piece('port2', 'port', { z: '50 ohm' }, ['f'], { number: '2' }),
+    ];
+    const design = {
+      ...emptyDesign('hairpin', project.designs[0].stack, 'microstrip', '10 GHz'),
+      values: [{ name: 'f0', value: '10 GHz' }],
+      pieces,
+    };
+    return withDesign(project, design);
+  };
+  const asked = (project: Project) =>
+    review(project, project.designs[0], of(project)).filter((r) => /couple/.test(r.message));
+
+  it('are questioned when they couple, and become a pair that keeps the copper', () => {
+    expect(asked(hairpin('3 mm'))).toEqual([]);
+    const project = hairpin('1.5 mm');
+    const [remark] = asked(project);
+    expect(remark.message).toMatch(/there and back run 0\.3\u2009mm apart over 8\u2009mm/);
+    const after = remark.remedies![0].apply(project);
+    const pair = after.designs[0].pieces.find((p) => p.kind === 'line-pair')!;
+    expect(pair.nodes).toEqual(['a', 'f', 'b', 'e']);
+    const { width, gap, length } = of(after).pieces.find((p) => p.kind === 'line-pair')!.values!;
+    expect([width.re, gap.re, length.re].map((x) => Number((x * 1e3).toFixed(6)))).toEqual([1.2, 0.3, 8]);
+    // The ring of pair, bends and the short line closes where the lines stood.
+    expect(layOut(of(after)).closures).toEqual([]);
+    expect(asked(after)).toEqual([]);
+    const s = scattering(after, 'modelled', 10e9);
+    const before = scattering(project, 'modelled', 10e9);
+    expect(Math.abs(s(2, 1) - before(2, 1))).toBeGreaterThan(1e-3);
+  });
+
+  it('of different lengths are questioned without a remedy that would change the copper', () => {
+    const [remark] = asked(hairpin('1.5 mm', '5 mm'));
+    expect(remark.remedies).toBeUndefined();
+    expect(remark.message).toMatch(/one width and length/);
+  });
+});

@@ -1,2 +1,3 @@
 export * from './layout';
 export * from './check';
+export * from './alongside';

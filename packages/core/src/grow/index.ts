@@ -2,3 +2,4 @@ export * from './document';
 export * from './grow';
 export * from './branch';
 export * from './hold';
+export * from './couple';

@@ -1,5 +1,5 @@
-import { layOut, nearPieces, SAME_PLACE, type Layout } from '../artwork';
-import { grow, GrowError, pinsAtNode, replacePiece } from '../grow';
+import { layOut, linesBeside, nearPieces, SAME_PLACE, type Layout } from '../artwork';
+import { couple, grow, GrowError, pinsAtNode, replacePiece } from '../grow';
 import { analyseLine, media } from '../lines';
 import {
   inDesign,
@@ -204,7 +204,7 @@ function askPieces({ design, resolved, around, add }: Case): void {
     if (values.gap && values.gap.re < stack.minGap)
       add({
         place: at(piece, 'gap'),
-        message: `${piece.name}: ${length(values.gap.re)} is smaller than the ${length(stack.minGap)} this board\u2019s shop etches.`,
+        message: `${piece.name}: ${length(values.gap.re)} is smaller than the ${length(stack.minGap)} this board\u2019s shop etches.${definition.gaps ? ' Interdigitated strips, or two looser couplers in tandem, couple as much with wider gaps.' : ''}`,
       });
     for (const remark of definition.review?.(values, {
       medium: media[resolved.medium],
@@ -318,6 +318,44 @@ function askArtwork({ design, resolved, layout, add }: Case): void {
   }
 }
 
+/** Heights of the board that lines may run side by side over, and how near, before they couple more than a little. */
+const BESIDE = { gap: 1, overlap: 2 };
+/** Ends that miss one another, widths and lengths that differ by less than this share are one pair's. */
+const ALIKE = 0.03;
+
+/** Lines that run beside one another so close that they couple, which no model of single lines sees. */
+function askCoupling({ design, resolved, layout, add }: Case): void {
+  const { stack, medium } = resolved;
+  if (!stack) return;
+  const height = stack.substrate.height / media[medium].grounds;
+  for (const beside of linesBeside(resolved, layout, BESIDE.gap * height, BESIDE.overlap * height)) {
+    const [a, b] = [beside.first, beside.second].map((id) => resolved.pieces.find((p) => p.id === id)!);
+    const [p, q] = [a, b].map((piece) => parts.get(piece.kind)!.line!(piece.values!));
+    const fits =
+      Math.abs(p.width - q.width) < ALIKE * p.width &&
+      Math.abs(p.length - q.length) < ALIKE * p.length &&
+      beside.offset < ALIKE * p.length;
+    const typed = (x: number) => formatQuantity(x, 'length', { digits: 5, typed: true });
+    add({
+      place: at(a),
+      message: `${a.name} and ${b.name} run ${length(beside.gap)} apart over ${length(beside.overlap)} and couple, which single lines do not show.${fits ? '' : ' As two lines of one width and length, end to end, they would make coupled lines.'}`,
+      remedies: fits
+        ? [
+            remedy('Make them coupled lines', design.id, (d) =>
+              couple(d, a.id, b.id, {
+                width: typed(p.width),
+                gap: typed(beside.gap),
+                length: typed(p.length),
+                side: beside.side,
+                reversed: beside.reversed,
+              }),
+            ),
+          ]
+        : undefined,
+    });
+  }
+}
+
 /** A conductivity that is not the one the laminate comes with, or none of a known metal. */
 function askMetal({ design, add }: Case, project: Project): void {
   const stack = project.stacks.find((s) => s.id === design.stack);
@@ -381,6 +419,7 @@ export function review(
   askPlanes(about);
   askPieces(about);
   askArtwork(about);
+  askCoupling(about);
   askMetal(about, project);
   const used = usedNames(design);
   for (const v of design.values)

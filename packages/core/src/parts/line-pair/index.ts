@@ -117,6 +117,10 @@ export const secondStrip: Choice = {
   ],
 };
 
+/** What couples more than two strips side by side can. */
+const FURTHER =
+  'interdigitated strips, or two looser couplers in tandem, couple more than two strips side by side';
+
 /** Width and gap that the electrical faces stand for: those of the copper without its adjustments. @throws FaceError */
 function across(held: PartValues, { pair }: ResolveContext): [width: number, gap: number] {
   const width = held.width && held.width.re - valueOf(held, 'widen');
@@ -132,7 +136,7 @@ function across(held: PartValues, { pair }: ResolveContext): [width: number, gap
     return pair.strips(held.ze.re, held.zo.re);
   } catch (error) {
     if (!(error instanceof UnreachablePair)) throw error;
-    throw new FaceError(held.zo ? 'zo' : 'ze', error.message);
+    throw new FaceError(held.zo ? 'zo' : 'ze', `${error.message}; ${FURTHER}`);
   }
 }
 
