@@ -79,7 +79,9 @@ describe('recipes on any board', () => {
         // A line that no width of this board has is said at its piece.
         const { problems } = resolveDesign(project, project.designs[0]);
         if (problems.length > 0) {
-          expect(problems[0].message).toMatch(/no width has|has no angle/);
+          expect(problems[0].message).toMatch(
+            /no width has|has no angle|no pair of strips|no width of strips/,
+          );
           return;
         }
         designs++;
@@ -91,8 +93,9 @@ describe('recipes on any board', () => {
               for (let i = 1; i <= s.ports; i++) power += size(entry(s, i, j, k)) ** 2;
               expect(power).toBeLessThan(1 + 1e-6);
             }
-          // A taper matches above its lowest frequency only, and a bare divider from its input alone.
-          if (level === 'ideal' && id !== 'taper') expect(size(entry(s, 1, 1, 1))).toBeLessThan(1e-7);
+          // A taper matches above its lowest frequency only, a reflectometer shows what it looks at, a DC block what is allowed.
+          if (level === 'ideal' && !['taper', 'reflectometer', 'dc-block'].includes(id))
+            expect(size(entry(s, 1, 1, 1))).toBeLessThan(1e-7);
         }
       }),
       { numRuns: 250 },
@@ -109,6 +112,8 @@ describe('recipes on any board', () => {
     };
     const { project, design } = made(id, inputs, stack);
     const resolved = resolveDesign(project, design);
-    expect(review(project, design, resolved, layOut(resolved)).map((r) => r.message)).toEqual([]);
+    const messages = review(project, design, resolved, layOut(resolved)).map((r) => r.message);
+    // Fingers are that much narrower than feeds on so thick a board, and it is said.
+    expect(messages.filter((m) => id !== 'balun' || !/a step of 6/.test(m))).toEqual([]);
   });
 });

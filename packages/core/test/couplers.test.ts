@@ -6,8 +6,15 @@ import { readCoupler, rolesOf, usualPlots } from '../src/plots';
 import { review } from '../src/review';
 import { laminates } from '../src/stack';
 import { retune } from '../src/studies';
-import { COUPLER_SECTIONS, coupledPower, designCoupler, eveningCapacitance } from '../src/theory';
-import { entry, made, response, size, withDesign } from './helpers';
+import {
+  COUPLER_SECTIONS,
+  coupledPower,
+  designCoupler,
+  eveningCapacitance,
+  neighboursOf,
+  ofFourFingers,
+} from '../src/theory';
+import { entry, made, ratio, response, size, withDesign } from './helpers';
 
 const f0 = 10.55e9;
 const dB = (x: number) => -20 * Math.log10(x);
@@ -141,6 +148,122 @@ describe('couplers of quarter waves', () => {
     const [first, , last] = better.pieces.filter((p) => p.kind === 'line-pair');
     expect(last.held).toEqual(first.held);
     expect(read(withDesign(project, better), 'ideal').coupling).toBeCloseTo(20, 9);
+  });
+});
+
+describe('four interdigitated fingers', () => {
+  it('are what two neighbours make of them, and back; 3 dB from what can be etched', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 20, max: 200, noNaN: true }),
+        fc.double({ min: 0.01, max: 0.85, noNaN: true }),
+        (z0, c) => {
+          const turn = Math.sqrt((1 + c) / (1 - c));
+          const back = ofFourFingers(...neighboursOf(z0 * turn, z0 / turn));
+          return Math.abs(back[0] / (z0 * turn) - 1) < 1e-9 && Math.abs((back[1] * turn) / z0 - 1) < 1e-9;
+        },
+      ),
+    );
+    // Pozar, 4th ed., example 7.9: 3 dB at 50 ohm asks for 176.2 and 52.6 ohm of neighbours.
+    const c = Math.pow(10, -3 / 20);
+    const turn = Math.sqrt((1 + c) / (1 - c));
+    const [ze, zo] = neighboursOf(50 * turn, 50 / turn);
+    expect(ze).toBeCloseTo(176.2, 0);
+    expect(zo).toBeCloseTo(52.6, 0);
+    const { project, design } = made('coupler', { coupling: '3 dB', sections: '1', strips: 'fingers' });
+    const resolved = resolveDesign(project, design);
+    const { values } = resolved.pieces.find((p) => p.kind === 'finger-pair')!;
+    expect(values!.gap.re).toBeGreaterThan(50e-6);
+    expect(layOut(resolved).closures).toEqual([]);
+    for (const level of ['ideal', 'modelled'] as const) {
+      const { coupling, directivity } = read(project, level);
+      expect(Math.abs(coupling - 3)).toBeLessThan(0.35);
+      expect(directivity).toBeGreaterThan(18);
+    }
+    // From its copper, and from one of each, the same piece follows.
+    const mm = (x: number) => `${x * 1e3} mm`;
+    const with_ = (held: Readonly<Record<string, string>>) =>
+      resolveDesign(project, {
+        ...design,
+        pieces: design.pieces.map((p) => (p.kind === 'finger-pair' ? { ...p, held } : p)),
+      }).pieces.find((p) => p.kind === 'finger-pair')!.values!;
+    const ways: Readonly<Record<string, string>>[] = [
+      { width: mm(values!.width.re), gap: mm(values!.gap.re), length: 'lambda/4' },
+      { width: mm(values!.width.re), zo: `${values!.zo.re} ohm`, theta: '90 deg' },
+      { ze: `${values!.ze.re} ohm`, gap: mm(values!.gap.re), theta: '90 deg' },
+    ];
+    for (const held of ways)
+      for (const face of ['ze', 'zo', 'width', 'gap', 'length'])
+        expect(with_(held)[face].re / values![face].re).toBeCloseTo(1, 6);
+  });
+});
+
+describe('what else coupled lines make', () => {
+  const dBat = (d: ReturnType<typeof response>, i: number, k = 0) => dB(size(entry(d, i, 1, k)));
+
+  it('two couplers in tandem turn the power by the sum of their angles, on copper whose ring closes', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 1.2, max: 12, noNaN: true }), (coupling) => {
+        const { project, design } = made('tandem-coupler', { coupling: `${coupling} dB` }, laminates[8]);
+        const d = response(project, 'ideal', [f0, 0.8 * f0]);
+        expect(dBat(d, 3)).toBeCloseTo(coupling, 9);
+        for (const k of [0, 1]) {
+          expect(size(entry(d, 1, 1, k))).toBeLessThan(1e-11);
+          expect(size(entry(d, 4, 1, k))).toBeLessThan(1e-11);
+        }
+        const q = ratio(d, 3, 2, 1);
+        expect(q.re).toBeCloseTo(0, 9);
+        expect(q.im).toBeGreaterThan(0);
+        expect(layOut(resolveDesign(project, design)).closures).toEqual([]);
+      }),
+      { numRuns: 8 },
+    );
+  });
+
+  it('a DC block has the standing wave asked for at its centre, a match to each side and nothing at 0 Hz', () => {
+    for (const [zl, vswr] of [
+      [50, 1],
+      [50, 1.25],
+      [80, 1.1],
+    ]) {
+      const { project } = made('dc-block', { zl: `${zl} ohm`, vswr: String(vswr) });
+      const freq = frequencies(0.5 * f0, f0, 401);
+      const d = response(project, 'ideal', [...freq, 1]);
+      const s11 = Array.from(freq, (_f, k) => size(entry(d, 1, 1, k)));
+      expect((1 + s11[400]) / (1 - s11[400])).toBeCloseTo(vswr, 6);
+      if (vswr > 1 && zl === 50) expect(Math.min(...s11)).toBeLessThan(0.02);
+      expect(size(entry(d, 2, 1, 401))).toBeLessThan(1e-6);
+    }
+  });
+
+  it('a balun splits evenly and in opposition at every frequency, matched at its own', () => {
+    for (const zl of ['50 ohm', '100 ohm']) {
+      const { project } = made('balun', { zl });
+      const d = response(project, 'ideal', [f0, 0.6 * f0, 1.3 * f0]);
+      expect(size(entry(d, 1, 1))).toBeLessThan(1e-11);
+      for (const k of [0, 1, 2]) {
+        const q = ratio(d, 2, 3, 1, k);
+        expect(q.re).toBeCloseTo(-1, 9);
+        expect(q.im).toBeCloseTo(0, 9);
+      }
+    }
+    const { project, design } = made('balun');
+    const before = response(project, 'modelled', [f0]);
+    const tuned = response(withDesign(project, retune(project, design).design), 'modelled', [f0]);
+    const uneven = (d: typeof tuned) => Math.abs(dBat(d, 2) - dBat(d, 3));
+    expect(uneven(tuned)).toBeLessThan(0.6);
+    expect(uneven(tuned)).toBeLessThan(0.7 * uneven(before));
+    expect(dBat(tuned, 1)).toBeGreaterThan(dBat(before, 1) + 3);
+  });
+
+  it('a reflectometer reads the reflection of what it looks at', () => {
+    for (const zl of ['75 ohm', '20-30j ohm']) {
+      const { project, design } = made('reflectometer', { zl, sections: '1' });
+      const rho = resolveDesign(project, design).values.get('rho')!.re;
+      const d = response(project, 'ideal', [f0]);
+      // On its way there the wave has left 1 % of its power in the coupler.
+      expect(size(ratio(d, 3, 2, 1)) / rho).toBeCloseTo(Math.sqrt(0.99), 6);
+    }
   });
 });
 

@@ -1,4 +1,4 @@
-import { C0, type Complex } from '../numeric';
+import { brent, C0, type Complex } from '../numeric';
 import type { ResolveContext } from '../parts';
 import {
   angleToRealPlane,
@@ -284,6 +284,22 @@ export function boardFunctions({
         quantityKinds.capacitance.dimension,
       );
     },
+    /** Even impedance of a pair so far apart whose modes are 2 z apart, as open coupled sections need: blockeven(z, gap). */
+    blockeven(args) {
+      const [z, gap] = argumentsOf('blockeven', args, ['positive impedance', 'positive length']);
+      const { pair, width } = lines();
+      // Narrower strips couple more of a higher impedance; wider than the line of that impedance they are not.
+      const miss = (x: number) => {
+        const { ze, zo } = pair.at(Math.exp(x), gap.re);
+        return Math.log((ze - zo) / (2 * z.re));
+      };
+      const most = Math.log(2 * width(z.re));
+      const least = most - Math.log(1e4);
+      if (!(miss(most) < 0 && miss(least) > 0))
+        throw new QuantityError('blockeven(): no width of strips so far apart does this; a smaller gap may');
+      const found = Math.exp(brent(miss, least, most, { tolerance: 1e-10 }));
+      return ohms({ re: pair.at(found, gap.re).ze, im: 0 });
+    },
     load,
     /** Capacitance across that turns one impedance into another: shuntc(z, to). */
     shuntc: element('shuntc', 'shunt', 'capacitor'),
@@ -375,6 +391,8 @@ export const scopeNames: ReadonlyMap<string, string> = new Map([
       'shuntl',
       'seriesc',
       'seriesl',
+      'evened',
+      'blockeven',
       'radialreach',
     ],
     'delay',
@@ -393,6 +411,10 @@ export const scopeHelp: readonly { name: string; about: string }[] = [
   {
     name: 'evened(ze, zo)',
     about: 'capacitance across the gap at both ends of a coupled quarter wave that evens the velocities',
+  },
+  {
+    name: 'blockeven(z, gap)',
+    about: 'even impedance of coupled lines a gap apart whose modes lie 2 z apart, for DC blocks',
   },
   { name: 'load()', about: 'impedance of the design\u2019s load at f0' },
   { name: 'binomial(zs, zl, n, i)', about: 'section i of an n-section maximally flat transformer' },

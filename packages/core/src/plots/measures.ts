@@ -202,14 +202,16 @@ const WITHIN = 1;
 /** Reads a coupler at the frequency nearest to `f0` (Hz); undefined for what is none. */
 export function readCoupler(
   data: SData,
-  { coupled, isolated }: Roles,
+  { outputs, isolated }: Roles,
   f0: number,
 ): CouplerReading | undefined {
-  if (coupled === undefined || isolated.length !== 1 || data.freq.length === 0) return undefined;
+  if (outputs.length !== 2 || isolated.length !== 1 || data.freq.length === 0) return undefined;
   let k = 0;
   data.freq.forEach((f, i) => {
     if (Math.abs(f - f0) < Math.abs(data.freq[k] - f0)) k = i;
   });
+  const [one, other] = outputs;
+  const coupled = sizeAt(data, k, one) < sizeAt(data, k, other) ? one : other;
   const below = (i: number, at = k) => -20 * Math.log10(Math.max(sizeAt(data, at, i), 1e-10));
   const coupling = below(coupled);
   const { freq } = data;

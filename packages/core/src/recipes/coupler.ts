@@ -1,4 +1,4 @@
-import { COUPLER_SECTIONS, CouplerError, designCoupler, type CouplerSections } from '../theory';
+import { COUPLER_SECTIONS, CouplerError, designCoupler, neighboursOf, type CouplerSections } from '../theory';
 import { formatNumber, type QuantityRule } from '../units';
 import { RecipeError, type Recipe, type RecipeInputs } from './contract';
 import {
@@ -32,8 +32,18 @@ function specify(inputs: RecipeInputs) {
   }
 }
 
+/** Whether the coupler is made of interdigitated fingers. */
+const hasFingers = (inputs: RecipeInputs): boolean =>
+  inputs.sections.trim() === '1' && inputs.strips === 'fingers';
+
 /** Which of the different sections, counted from the ends to the middle, stands at a place. */
 const kindAt = (place: number, sections: CouplerSections): number => Math.min(place, sections + 1 - place);
+
+/** What the neighbours of four fingers have to be, in words. */
+function fingers(z0: number, even: number): string {
+  const [ze, zo] = neighboursOf(z0 * even, z0 / even);
+  return `Four fingers, every other joined, have these where two neighbours alone have ${formatNumber(ze)} / ${ohm(zo)}: a coupling of ${formatNumber(20 * Math.log10((ze + zo) / (ze - zo)), 3)} dB, which a gap can be etched for.`;
+}
 
 /** The four feeds: where they leave, to which side, and how they turn to look along the board. */
 const ENDS = [
@@ -95,6 +105,19 @@ export const coupler: Recipe = {
       when: (inputs) => inputs.sections !== '1' && inputs.profile === 'ripple',
     },
     {
+      name: 'strips',
+      label: 'Strips',
+      help: 'Two strips side by side couple up to about 8 dB; four interdigitated fingers, every other joined by bonds, reach 3 dB with gaps that can be etched.',
+      initial: 'pair',
+      type: 'choice',
+      options: [
+        { id: 'pair', label: 'Two, side by side' },
+        { id: 'fingers', label: 'Four, interdigitated' },
+      ],
+      needs: 'it belongs to --sections 1',
+      when: (inputs) => inputs.sections === '1',
+    },
+    {
       name: 'velocities',
       label: 'Mode velocities',
       help: 'In microstrip the odd mode runs ahead of the even one, which spoils the directivity. Small capacitors across the gap at the ends of each section hold it back; the ideal level does not see them.',
@@ -104,6 +127,8 @@ export const coupler: Recipe = {
         { id: 'free', label: 'As they are' },
         { id: 'bridged', label: 'Evened by end capacitors' },
       ],
+      needs: 'it belongs to --strips pair',
+      when: (inputs) => !hasFingers(inputs),
     },
   ],
 
@@ -157,7 +182,7 @@ export const coupler: Recipe = {
       const from = place === 1 ? ['near1', 'near2'] : [`j${place}a`, `j${place}b`];
       const to = place === sections ? ['far1', 'far2'] : [`k${place}a`, `k${place}b`];
       sketch.add(
-        'line-pair',
+        hasFingers(inputs) ? 'finger-pair' : 'line-pair',
         `pair${place}`,
         sections === 1 ? 'coupled lines' : `coupled lines ${place}`,
         [...from, ...to],
@@ -165,7 +190,9 @@ export const coupler: Recipe = {
           ze: `ze${kind}`,
           zo: `zo${kind}`,
           theta: '90 deg',
-          ...(inputs.velocities === 'bridged' ? { bridge: `evened(ze${kind}, zo${kind})` } : {}),
+          ...(inputs.velocities === 'bridged' && !hasFingers(inputs)
+            ? { bridge: `evened(ze${kind}, zo${kind})` }
+            : {}),
         },
         { role: 'coupled', settings: { side: 'left' } },
       );
@@ -188,7 +215,7 @@ export const coupler: Recipe = {
       values,
       sketch.pieces,
       // What comes back and what leaks shall stay well below what is coupled.
-      `${Math.min(40, 10 * Math.round(coupling / 10) + 10)} dB`,
+      `${Math.max(20, Math.min(40, 10 * Math.round(coupling / 10) + 10))} dB`,
     );
   },
 
@@ -203,6 +230,7 @@ export const coupler: Recipe = {
     if (sections === 1)
       return [
         `A quarter wave couples C = (z\u2091 \u2212 z\u2092)/(z\u2091 + z\u2092) and is matched where z\u2091z\u2092 = z\u2080\u00B2. So z\u2091 = z\u2080\u221A((1 + C)/(1 \u2212 C)) and z\u2092 = z\u2080\u221A((1 \u2212 C)/(1 + C)): ${pairs[0]}, with C = ${formatNumber(c)}.`,
+        ...(hasFingers(inputs) ? [fingers(z0, design.even[0])] : []),
         shares,
         `The coupling stays within 1 dB over ${formatNumber(100 * design.band, 3)} % of the centre.`,
       ];

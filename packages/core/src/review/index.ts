@@ -201,7 +201,8 @@ function askPieces({ design, resolved, around, add }: Case): void {
         add({ place, message: `${piece.name}: ${warning.message}` });
       }
     }
-    if (values.gap && values.gap.re < stack.minGap)
+    // What takes its gap from what it meets has said nothing of its own.
+    if (values.gap && values.gap.re < stack.minGap && (!definition.fits || piece.held.includes('gap')))
       add({
         place: at(piece, 'gap'),
         message: `${piece.name}: ${length(values.gap.re)} is smaller than the ${length(stack.minGap)} this board\u2019s shop etches.${definition.gaps ? ' Interdigitated strips, or two looser couplers in tandem, couple as much with wider gaps.' : ''}`,

@@ -179,3 +179,22 @@ export const coupledPower = (even: readonly number[], theta: number): number => 
  */
 export const eveningCapacitance = (zo: number, share: number, f: number): number =>
   share < 1 ? Math.cos(QUARTER * share) / (4 * Math.PI * f * zo) : 0;
+
+/**
+ * Even and odd impedance of four interdigitated fingers of which every other is joined, from those of two neighbours of
+ * them as a pair, ohm: each finger couples to its neighbours. Source: Ou 1975; Pozar, section 7.6.
+ */
+export function ofFourFingers(ze: number, zo: number): [even: number, odd: number] {
+  return [(ze * (ze + zo)) / (3 * zo + ze), (zo * (ze + zo)) / (3 * ze + zo)];
+}
+
+/** The pair of neighbours whose four fingers have these impedances, ohm: the same in closed form the other way. */
+export function neighboursOf(even: number, odd: number): [ze: number, zo: number] {
+  const z0 = Math.sqrt(even * odd);
+  const c = (even - odd) / (even + odd);
+  const root = Math.sqrt(9 - 8 * c * c);
+  const turn = Math.sqrt((1 + c) / (1 - c));
+  // (4C - 3 + root) and (4C + 3 - root) over 2C: for little coupling the difference is 4C^2/3.
+  const less = (8 * c * c) / (3 + root);
+  return [((4 * c - less) / (2 * c)) * turn * z0, ((4 * c + less) / (2 * c)) * (z0 / turn)];
+}

@@ -392,7 +392,7 @@ function Loaded({ recipe }: { recipe: Recipe }) {
               traces={traces}
               x={FREQUENCY}
               y={{ label: roles && roles.ports > 1 ? 'dB' : '|S11| in dB', range: [-50, 0] }}
-              goal={{ level: -20, from: match?.band?.low, to: match?.band?.high }}
+              goal={{ level: -(outcome.resolved?.goal ?? 20), from: match?.band?.low, to: match?.band?.high }}
               waiting={!ready || response.waiting}
             />
           </ChartFrame>

@@ -22,7 +22,8 @@ import { formatNumber } from '../../units';
 import { along, brief, resolveAlong, sizeOf, trims } from '../line/properties';
 import { bar } from '../shapes';
 
-const impedances: readonly Property[] = [
+/** Across a pair: the impedance of each mode, or width and gap. */
+export const pairAcross: readonly Property[] = [
   {
     id: 'even',
     faces: [
@@ -63,7 +64,8 @@ const impedances: readonly Property[] = [
   },
 ];
 
-const length: Property = {
+/** Along a pair. */
+export const pairAlong: Property = {
   ...along,
   faces: along.faces.map((face) => ({
     ...face,
@@ -155,7 +157,10 @@ function wavelength(
  * A pair whose modes propagate as `at` says: it fills the even and the odd one.
  * @param bridge capacitance between the strips at each end, F
  */
-function coupled(at: (f: number, even: Propagation, odd: Propagation) => void, bridge = 0): Electrical {
+export function coupled(
+  at: (f: number, even: Propagation, odd: Propagation) => void,
+  bridge = 0,
+): Electrical {
   const points = [0, 1].map((): Propagation => ({ z0: 1, alpha: 0, beta: 0 }));
   let last = NaN;
   const [even, odd] = points.map((point) =>
@@ -191,7 +196,7 @@ export const coupledLines: PartDefinition = {
   variants: [
     { id: 'coupled', label: 'coupled lines', held: { ze: '60 ohm', zo: '40 ohm', theta: '90 deg' } },
   ],
-  properties: [...impedances, length, ...trims, spread, bridge],
+  properties: [...pairAcross, pairAlong, ...trims, spread, bridge],
   choices: [secondStrip],
   pins: () => 4,
   alikePins: 'aaaa',
