@@ -7,6 +7,7 @@ import {
   grow,
   GrowError,
   joinNodes,
+  launchAll,
   mirrorPieces,
   openNodes,
   paste,
@@ -17,6 +18,7 @@ import {
   separatePin,
   shareOf,
   splitLine,
+  withoutLaunches,
 } from '../src/grow';
 import {
   circuitOf,
@@ -26,8 +28,9 @@ import {
   resolveDesign,
   type Design,
 } from '../src/network';
+import { review } from '../src/review';
 import { laminates } from '../src/stack';
-import { closeRings, pathArc } from '../src/studies';
+import { closeRings, passageOf, pathArc } from '../src/studies';
 import { entry, made, response, size, withDesign } from './helpers';
 
 const f0 = 10e9;
@@ -271,5 +274,58 @@ describe('the path on the Smith chart', () => {
     expect(arcOf('tee-divider', {}, 'section2')!.points[0].re).toBeCloseTo(0, 9);
     expect(arcOf('branch-line', {}, 'feed1')!.points.length).toBeGreaterThan(9);
     expect(arcOf('branch-line', {}, 'tee1')).toBeUndefined();
+  });
+});
+
+describe('coaxial launches', () => {
+  const { project, design } = made('branch-line');
+  const launched = launchAll(design, 'launch-2.92');
+  const ports = (level: 'ideal' | 'modelled', d = launched) =>
+    response(withDesign(project, d), level, [10.55e9]);
+
+  it('stand at all ports, leave the intention alone, cost what a connector costs, and come off again', () => {
+    expect(launched.pieces.filter((p) => p.kind === 'launch')).toHaveLength(4);
+    expect(() => launchAll(launched, 'launch-sma')).toThrow(/has a launch already/);
+    const [was, is] = [ports('ideal', design), ports('ideal')];
+    is.re.forEach((x, i) => expect(x).toBeCloseTo(was.re[i], 12));
+    const passage = [design, launched].map((d) => passageOf(project, d)!);
+    expect(Math.abs(passage[1].match - passage[0].match)).toBeGreaterThan(0.01);
+    expect(passage[1].through!).toBeLessThan(passage[0].through! - 0.002);
+    expect(review(project, launched, resolveDesign(project, launched))).toEqual([]);
+    expect(withoutLaunches(launched)).toEqual(design);
+  });
+
+  it('reflect what pin and strip together make of the line, and nothing without a pin', () => {
+    const line = (held: Record<string, string>) => {
+      const piece = (
+        id: string,
+        kind: string,
+        faces: Record<string, string>,
+        nodes: string[],
+        settings = {},
+      ) => ({
+        id,
+        name: id,
+        kind,
+        held: faces,
+        nodes,
+        settings,
+      });
+      // 50.0 ohm of air line on a board line of 50 ohm.
+      const coax = { inner: '1.52 mm', outer: '3.5 mm', er: '1', ...held };
+      const pieces = [
+        piece('port1', 'port', { z: '50 ohm' }, ['a'], { number: '1' }),
+        piece('launch', 'launch', coax, ['a', 'b']),
+        piece('line', 'line', { z0: '50 ohm', theta: '200 deg' }, ['b', 'c']),
+        piece('port2', 'port', { z: '50 ohm' }, ['c'], { number: '2' }),
+      ];
+      return size(entry(ports('modelled', { ...design, pieces }), 1, 1));
+    };
+    const [none, some, more] = ['0 mm', '0.5 mm', '1.5 mm'].map((pin) => line({ pin }));
+    expect(none).toBeLessThan(3e-3);
+    expect(some).toBeGreaterThan(2 * none);
+    expect(more).toBeGreaterThan(some);
+    // A thinner pin stores less.
+    expect(line({ pin: '1.5 mm', diameter: '0.2 mm' })).toBeLessThan(more);
   });
 });

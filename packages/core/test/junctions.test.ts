@@ -400,6 +400,7 @@ describe('the registry of parts', () => {
           reach: 3e-3,
           ze: 60,
           zo: 40,
+          outer: 2.3,
         };
         const held = Object.fromEntries(
           [...Object.keys(variant.held)].map((face) => [face, usual[face] ?? 1]),

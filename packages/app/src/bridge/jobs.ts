@@ -17,12 +17,14 @@ import { waysTo, weigh, type Candidate, type Judgement } from '@ditch/core/candi
 import { recipes, type RecipeInputs } from '@ditch/core/recipes';
 import { entryOf, readMatch, sharpenMatch, type MatchReading, type SData } from '@ditch/core/results';
 import {
+  bendingOf,
   profileOf,
   rangeOf,
   RetuneError,
   shareTowards,
   studies,
   walkSteps,
+  type Bending,
   type Profile,
   type Reflection,
   type Retuned,
@@ -227,6 +229,10 @@ async function study(
   }
 }
 
+/** What bending its board does to a design. */
+const bending = ({ project, design }: { project: Project; design: Design }): Promise<Bending | undefined> =>
+  Promise.resolve(bendingOf(project, design));
+
 /** The way from the load to port 1, or the arc of one piece. */
 const walked = (request: WalkRequest & { readonly pointed?: string }, context: JobContext): Promise<Walked> =>
   pace(walkSteps(request, request.pointed), turns(context));
@@ -307,6 +313,7 @@ export const jobs = {
   touchstone,
   project,
   study,
+  bending,
   walked,
   towards,
   profiles,

@@ -83,7 +83,7 @@ export function StackForm({ medium, stack, stacks, problems, onChoose, onIdentit
       {stackFields.map((info) => {
         const label = info.labelIn?.[medium] === undefined ? info.label : info.labelIn[medium];
         if (label === null) return null;
-        const text = stack[info.field];
+        const text = stack[info.field] ?? '';
         const change = (next: string) => set(info.field, next);
         const message = error(info.field);
         const valid = typeof readStackField(info, text) === 'number';
@@ -99,7 +99,9 @@ export function StackForm({ medium, stack, stacks, problems, onChoose, onIdentit
             help={info.help}
             kind={info.rule.kind}
             value={text}
-            placeholder={info.optional ? 'none' : undefined}
+            placeholder={
+              info.empty === undefined ? undefined : info.field.startsWith('bent') ? 'flat' : 'none'
+            }
             error={message}
             errorElsewhere={`stack-${info.field}-error`}
             onChange={change}

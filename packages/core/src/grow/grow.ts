@@ -26,7 +26,7 @@ export interface Grown {
 }
 
 /** Makes a piece of a variant: fitting the line it meets, with nodes of its own but for the pin it is entered by. */
-function makePiece(design: Design, id: string, node: string | undefined, data?: string): Piece {
+export function makePiece(design: Design, id: string, node: string | undefined, data?: string): Piece {
   const found = variantOf(id);
   if (!found) throw new GrowError(`there is no part "${id}"`);
   const { part, variant } = found;

@@ -3,3 +3,4 @@ export * from './grow';
 export * from './branch';
 export * from './hold';
 export * from './couple';
+export * from './launch';

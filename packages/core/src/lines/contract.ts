@@ -11,6 +11,10 @@ export interface Substrate {
   /** Rms surface roughness in m. */
   readonly roughness: number;
   readonly cover: number;
+  /** Stripline: distance of the strip's middle from the middle between the planes, m; absent: none. */
+  readonly offset?: number;
+  /** A board bent along its lines: the length of copper over what it was while flat; absent: 1. */
+  readonly stretch?: number;
 }
 
 export type LineModelLevel = 'dispersive' | 'static';
@@ -54,7 +58,7 @@ export interface Medium {
   /** One dielectric all round: waves are TEM and know no dispersion. */
   readonly homogeneous: boolean;
   /** Why a substrate cannot be computed at all, or undefined: the field at fault and the reason in words. */
-  refuse(substrate: Substrate): { field: keyof Substrate; message: string } | undefined;
+  refuse(substrate: Substrate): { field: Exclude<keyof Substrate, 'stretch'>; message: string } | undefined;
 }
 
 /** Shapes of copper; each has its dimensions (m) in this order. */

@@ -198,8 +198,8 @@ const thinImpedance = (k: number, complement: number): number =>
 const isThin = (t: number, w: number, s: number): boolean => t < 1e-6 * Math.min(w, s);
 
 /** Both modes' impedances in vacuum, exact for thin strips. */
-function vacuum(w: number, s: number, t: number, b: number): number[] {
-  if (isThin(t, w, s)) {
+function vacuum(w: number, s: number, t: number, b: number, off = 0): number[] {
+  if (off === 0 && isThin(t, w, s)) {
     const x = (Math.PI * w) / (2 * b);
     const y = (Math.PI * (w + s)) / (2 * b);
     const [tx, ty, cx, cy] = [Math.tanh(x), Math.tanh(y), 1 / Math.cosh(x), 1 / Math.cosh(y)];
@@ -208,7 +208,7 @@ function vacuum(w: number, s: number, t: number, b: number): number[] {
     const odd = Math.sqrt(cx * cx - cy * cy) / ty;
     return [thinImpedance(tx * ty, even), thinImpedance(tx / ty, odd)];
   }
-  const heights = { ground: (b - t) / 2, cover: (b + t) / 2 };
+  const heights = { ground: (b - t) / 2 - off, cover: (b + t) / 2 + off };
   return values(solvePair(w, s, t, heights, [VACUUM])[0]).map((c) => 1 / (C0 * c));
 }
 
@@ -223,20 +223,24 @@ export const pairInStripline: CrossSection<'pair'> = {
     'on the solution, dielectric loss exact.',
 
   prepare(substrate: Substrate, [width, gap]) {
-    const { er, height, thickness } = substrate;
-    const statics = vacuum(width, gap, thickness, height).map((z) => ({ z0: z / Math.sqrt(er), eeff: er }));
+    const { er, height, thickness, offset = 0 } = substrate;
+    const statics = vacuum(width, gap, thickness, height, offset).map((z) => ({
+      z0: z / Math.sqrt(er),
+      eeff: er,
+    }));
     const thick = lossThickness(thickness, height);
     const slopes = () =>
-      receding(Math.min(width, gap, thick, height - thick), (n) =>
-        vacuum(width - 2 * n, gap + 2 * n, thick - 2 * n, height + 2 * n),
+      receding(Math.min(width, gap, thick, height - thick - 2 * offset), (n) =>
+        vacuum(width - 2 * n, gap + 2 * n, thick - 2 * n, height + 2 * n, offset),
       );
     // The strips' current enters both faces, so each face sees half of the metal.
     return prepared(substrate, statics, { slopes, depth: thickness / 2, filling: () => 1 });
   },
 
-  origin({ height: b, thickness: t }, [width, gap]) {
-    if (isThin(t, width, gap)) return { answers: 'elliptic integrals (Cohn 1955), exact', error: 0 };
-    const heights = { ground: (b - t) / 2, cover: (b + t) / 2 };
+  origin({ height: b, thickness: t, offset = 0 }, [width, gap]) {
+    if (offset === 0 && isThin(t, width, gap))
+      return { answers: 'elliptic integrals (Cohn 1955), exact', error: 0 };
+    const heights = { ground: (b - t) / 2 - offset, cover: (b + t) / 2 + offset };
     const [{ even, odd }] = solvePair(width, gap, t, heights, [VACUUM]);
     const thin = vacuum(width, gap, 0, b);
     return {

@@ -66,8 +66,8 @@ function closed(w: number, t: number, b: number): { z: number; slope: number } {
 }
 
 /** Impedance in vacuum of a strip of w/b = u and t/b = tau by the field solution. */
-const solved = (u: number, tau: number): number => {
-  const heights = { ground: (1 - tau) / 2, cover: (1 + tau) / 2 };
+const solved = (u: number, tau: number, off: number): number => {
+  const heights = { ground: (1 - tau) / 2 - off, cover: (1 + tau) / 2 + off };
   return 1 / (C0 * solveStrip(u, tau, heights, [{ below: 1, above: 1 }])[0].value);
 };
 
@@ -77,12 +77,12 @@ const WIDEST = 16;
 const INTERVAL = Math.log(16);
 
 /** Logarithms of the field solution's ratio to the closed forms over the logarithm of w/b, for one t/b. */
-function correctionsOf(tau: number): { readonly impedance: Table; readonly slope: Table } {
+function correctionsOf(tau: number, off: number): { readonly impedance: Table; readonly slope: Table } {
   return {
     impedance: new Table(
       (x) => {
         const u = Math.exp(x);
-        return [Math.log(solved(u, tau) / closed(u, tau, 1).z)];
+        return [Math.log(solved(u, tau, off) / closed(u, tau, 1).z)];
       },
       INTERVAL,
       1,
@@ -90,8 +90,8 @@ function correctionsOf(tau: number): { readonly impedance: Table; readonly slope
     slope: new Table(
       (x) => {
         const u = Math.exp(x);
-        const [slope] = receding(Math.min(u, tau, 1 - tau), (n) => [
-          solved((u - 2 * n) / (1 + 2 * n), (tau - 2 * n) / (1 + 2 * n)),
+        const [slope] = receding(Math.min(u, tau, 1 - tau - 2 * off), (n) => [
+          solved((u - 2 * n) / (1 + 2 * n), (tau - 2 * n) / (1 + 2 * n), off / (1 + 2 * n)),
         ]);
         return [Math.log(slope / closed(u, tau, 1).slope)];
       },
@@ -110,14 +110,14 @@ const correction = (table: Table, u: number): number =>
 const isThick = (t: number, b: number): boolean => t > 1e-6 * b;
 
 /** Impedance in vacuum: exact for a thin strip, the field solution's for a thick one. */
-function airImpedance(w: number, t: number, b: number): number {
+function airImpedance(w: number, t: number, b: number, off: number): number {
   const { z } = closed(w, t, b);
-  return isThick(t, b) ? z * correction(corrections(t / b).impedance, w / b) : z;
+  return isThick(t, b) || off > 0 ? z * correction(corrections(t / b, off / b).impedance, w / b) : z;
 }
 
 /** Its derivative (ohm/m) for receding walls. */
-const airSlope = (w: number, t: number, b: number): number =>
-  closed(w, t, b).slope * correction(corrections(t / b).slope, w / b);
+const airSlope = (w: number, t: number, b: number, off: number): number =>
+  closed(w, t, b).slope * correction(corrections(t / b, off / b).slope, w / b);
 
 /** Two ground planes and one dielectric between them. */
 export const stripline: Medium = {
@@ -125,7 +125,9 @@ export const stripline: Medium = {
   name: 'Stripline',
   grounds: 2,
   homogeneous: true,
-  refuse({ thickness, height }) {
+  refuse({ thickness, height, offset = 0 }) {
+    if (thickness < height && thickness + 2 * offset >= height)
+      return { field: 'offset', message: 'puts the strip into one of the planes' };
     return thickness < height
       ? undefined
       : { field: 'thickness', message: 'the conductor must be thinner than the ground-plane spacing' };
@@ -143,24 +145,25 @@ export const stripInStripline: CrossSection<'strip'> = {
     'rule on the solution, dielectric loss exact.',
 
   prepare(substrate: Substrate, [width]) {
-    const { er, height, thickness } = substrate;
-    const z0 = airImpedance(width, thickness, height) / Math.sqrt(er);
+    const { er, height, thickness, offset = 0 } = substrate;
+    const z0 = airImpedance(width, thickness, height, offset) / Math.sqrt(er);
     return prepared(substrate, [{ z0, eeff: er }], {
-      slopes: () => [airSlope(width, lossThickness(thickness, height), height)],
+      slopes: () => [airSlope(width, lossThickness(thickness, height), height, offset)],
       // The strip's current enters both faces, so each face sees half of the metal.
       depth: thickness / 2,
       filling: () => 1,
     });
   },
 
-  origin({ height, thickness }, [width]) {
-    if (!isThick(thickness, height)) return { answers: 'elliptic integrals (Cohn 1954), exact', error: 0 };
-    const own = airImpedance(width, thickness, height);
+  origin({ height, thickness, offset = 0 }, [width]) {
+    if (!isThick(thickness, height) && offset === 0)
+      return { answers: 'elliptic integrals (Cohn 1954), exact', error: 0 };
+    const own = airImpedance(width, thickness, height, offset);
     return {
       answers: 'field solution of the cross-section',
       error: 5e-4,
       closed: {
-        source: 'Wheeler 1978',
+        source: `Wheeler 1978${offset > 0 ? ', in the middle' : ''}`,
         z0: closed(width, thickness, height).z / own - 1,
         eeff: 0,
       },
@@ -171,5 +174,13 @@ export const stripInStripline: CrossSection<'strip'> = {
   higherOrderMode: ({ er, height }, [width]) => C0 / (Math.sqrt(er) * (2 * width + (Math.PI * height) / 2)),
 
   // The solution has no range to leave.
-  warnings: () => [],
+  warnings: ({ offset = 0 }) =>
+    offset > 0
+      ? [
+          {
+            code: 'stripline-offset',
+            message: 'The strip lies off the middle; junctions and ends are modelled as if it lay there.',
+          },
+        ]
+      : [],
 };

@@ -22,6 +22,11 @@ export interface Stack {
   /** Narrowest line and gap the shop etches. */
   readonly minWidth: string;
   readonly minGap: string;
+  /** Stripline: how far the strip lies off the middle; empty or absent: not at all. */
+  readonly offset?: string;
+  /** Radius that the board is bent to across its lines, or along them; negative: copper inside; empty or absent: flat. */
+  readonly bentAcross?: string;
+  readonly bentAlong?: string;
 }
 
 export type StackField = Exclude<keyof Stack, 'id' | 'name'>;
@@ -31,7 +36,8 @@ export interface StackFieldInfo {
   readonly label: string;
   readonly help: string;
   readonly rule: QuantityRule;
-  readonly optional?: boolean;
+  /** It may be left empty, and is this then. */
+  readonly empty?: number;
   /** Where the property has another name in a medium, or none at all (null). */
   readonly labelIn?: Partial<Record<MediumId, string | null>>;
 }
@@ -81,7 +87,29 @@ export const stackFields: readonly StackFieldInfo[] = [
     labelIn: { stripline: null },
     help: 'Distance of a metal lid above the dielectric. Leave empty for an open line. Not used by stripline.',
     rule: { kind: 'length', min: 0, exclusive: true },
-    optional: true,
+    empty: Infinity,
+  },
+  {
+    field: 'offset',
+    label: 'Off the middle',
+    labelIn: { microstrip: null },
+    help: 'Distance of the strip from the middle between the two planes, as unequal sheets leave it. Junctions are modelled as in the middle. Leave empty for none.',
+    rule: { kind: 'length', min: 0 },
+    empty: 0,
+  },
+  {
+    field: 'bentAcross',
+    label: 'Bent across',
+    help: 'Radius of the ground plane of a board that is wrapped round a cylinder with its lines along the axis. Negative: the copper lies inside. Leave empty for a flat board.',
+    rule: { kind: 'length' },
+    empty: Infinity,
+  },
+  {
+    field: 'bentAlong',
+    label: 'Bent along',
+    help: 'Radius of the ground plane of a board that is wrapped round a cylinder with its lines around it. Negative: the copper lies inside. Leave empty for a flat board.',
+    rule: { kind: 'length' },
+    empty: Infinity,
   },
   {
     field: 'minWidth',
@@ -106,6 +134,8 @@ export interface ResolvedStack {
   readonly substrate: Substrate;
   readonly minWidth: number;
   readonly minGap: number;
+  /** What a bent board was while flat. */
+  readonly flat?: Substrate;
 }
 
 export interface StackProblem {
@@ -115,7 +145,7 @@ export interface StackProblem {
 
 /** The value of one field's text, or the sentence that says why not. */
 export function readStackField(info: StackFieldInfo, text: string): number | StackProblem {
-  if (info.optional && text.trim() === '') return Infinity;
+  if (info.empty !== undefined && text.trim() === '') return info.empty;
   try {
     const expression = parseExpression(text);
     if (!expression.literal) throw new QuantityError(`"${expression.names[0]}" is not a unit`);
@@ -126,6 +156,62 @@ export function readStackField(info: StackFieldInfo, text: string): number | Sta
   }
 }
 
+/** Heights of a board below which a radius is none that it could be bent to. */
+const LEAST_RADIUS = 3;
+
+/**
+ * A board wrapped round a cylinder. Across the curvature the logarithm maps it exactly onto a flat one: at the copper's
+ * radius heights become R ln(r/R) and widths stay, the air without end as well. Along it the middle of the dielectric keeps
+ * its length, and that of the copper goes with its radius.
+ * @param across,along radius of the ground plane, m; Infinity: flat; negative: the copper lies inside
+ */
+function bent(flat: Substrate, across: number, along: number, between: boolean): Substrate {
+  if (across === Infinity && along === Infinity) return flat;
+  const { height, thickness, cover } = flat;
+  // Between two planes the copper is in the middle, and what one half gains the other loses.
+  const over = between ? height / 2 : height;
+  const mapped = (radius: number) => {
+    const copper = radius + over;
+    const high = (r: number) => copper * Math.log(r / copper);
+    const lid = high(copper + cover);
+    return {
+      height: between ? copper * Math.log((radius + height) / radius) : -high(radius),
+      thickness: high(copper + thickness),
+      cover: Number.isFinite(lid) ? Math.abs(lid) : Infinity,
+    };
+  };
+  const sign = Math.sign(across);
+  const shape =
+    across === Infinity
+      ? {}
+      : sign > 0
+        ? mapped(across)
+        : inside(-across, over, height, thickness, cover, between);
+  const radius = Math.abs(along);
+  const way = Math.sign(along);
+  const stretch =
+    along === Infinity || between ? undefined : (radius + way * height) / (radius + (way * height) / 2);
+  return { ...flat, ...shape, ...(stretch === undefined ? {} : { stretch }) };
+}
+
+/** The same with the copper inside the cylinder: a lid further away than the axis is none. */
+function inside(
+  radius: number,
+  over: number,
+  height: number,
+  thickness: number,
+  cover: number,
+  between: boolean,
+): Pick<Substrate, 'height' | 'thickness' | 'cover'> {
+  const copper = radius - over;
+  const deep = (r: number) => copper * Math.log(copper / r);
+  return {
+    height: between ? copper * Math.log(radius / (radius - height)) : -deep(radius),
+    thickness: deep(copper - thickness),
+    cover: cover < copper ? deep(copper - cover) : Infinity,
+  };
+}
+
 /** All of a stack's properties as numbers, or everything that is wrong with it. */
 export function resolveStack(
   stack: Stack,
@@ -134,16 +220,35 @@ export function resolveStack(
   const values = {} as Record<StackField, number>;
   const problems: StackProblem[] = [];
   for (const info of stackFields) {
-    const read = readStackField(info, stack[info.field]);
+    const read = readStackField(info, stack[info.field] ?? '');
     if (typeof read === 'number') values[info.field] = read;
     else problems.push(read);
   }
   if (problems.length > 0) return { problems };
-  const { minWidth, minGap, ...rest } = values;
-  const substrate: Substrate = { ...rest, cover: media[medium].grounds === 2 ? Infinity : rest.cover };
+  const { minWidth, minGap, bentAcross, bentAlong, offset, ...rest } = values;
+  const between = media[medium].grounds === 2;
+  const flat: Substrate = {
+    ...rest,
+    cover: between ? Infinity : rest.cover,
+    ...(between && offset > 0 ? { offset } : {}),
+  };
+  for (const [field, radius] of [
+    ['bentAcross', bentAcross],
+    ['bentAlong', bentAlong],
+  ] as const)
+    if (Math.abs(radius) < LEAST_RADIUS * rest.height)
+      return {
+        problems: [
+          {
+            field,
+            message: `must be at least ${LEAST_RADIUS} heights of the board; leave it empty for flat`,
+          },
+        ],
+      };
+  const substrate = bent(flat, bentAcross, bentAlong, between);
   const refused = media[medium].refuse(substrate);
   if (refused) return { problems: [{ field: refused.field, message: refused.message }] };
-  return { value: { substrate, minWidth, minGap }, problems: [] };
+  return { value: { substrate, minWidth, minGap, ...(substrate === flat ? {} : { flat }) }, problems: [] };
 }
 
 const laminate = (

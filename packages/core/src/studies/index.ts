@@ -9,3 +9,4 @@ export * from './limits';
 export * from './study';
 export { alike } from './symmetry';
 export * from './all';
+export * from './cost';

@@ -1,7 +1,12 @@
 import { Part, sameContent } from './ledgerParts';
-import { lazy, memo, Suspense, useState } from 'react';
+import { lazy, memo, Suspense, useEffect, useState } from 'react';
 import type { Design } from '@ditch/core/network';
 import type { Stack, StackProblem } from '@ditch/core/stack';
+import type { Bending } from '@ditch/core/studies';
+import { formatNumber, formatQuantity } from '@ditch/core/units';
+import { run } from '../../bridge/bridge';
+import { useLive, type Live } from '../../live';
+import type { Scene } from './stage';
 import { Quiet, SectionTitle, TextButton } from '../../controls/basics';
 import { changeDesign, chooseStack, ownBoard } from '../edits';
 import { SharedBoard } from '../SharedBoard';
@@ -17,9 +22,42 @@ interface BoardProps {
   readonly stack: Stack;
   readonly stacks: readonly Stack[];
   readonly problems: readonly StackProblem[];
+  readonly scene: Live<Scene>;
 }
 
-export const Board = memo(function Board({ design, shared, medium, stack, stacks, problems }: BoardProps) {
+/** The same copper on the flat and on the bent board, in words; worked out behind the hand. */
+function Bent({ scene }: { scene: Live<Scene> }) {
+  const { project, design } = useLive(scene);
+  const [bending, setBending] = useState<Bending>();
+  useEffect(() => {
+    const abort = new AbortController();
+    run('bending', { project, design }, { signal: abort.signal }).then(setBending, () => undefined);
+    return () => abort.abort();
+  }, [project, design]);
+  if (!bending) return null;
+  const { flat, bent } = bending;
+  const shift = (bent.best / flat.best - 1) * 100;
+  const level = (x: number) => `${formatNumber(x, 3)} dB`;
+  return (
+    <p style={{ paddingTop: 4 }}>
+      Bent: its centre is {formatQuantity(bent.best, 'frequency', { digits: 5 })},{' '}
+      {Math.abs(shift) < 0.005
+        ? 'where it is flat'
+        : `${formatNumber(Math.abs(shift), 2)} % ${shift < 0 ? 'below' : 'above'} the same copper flat`}
+      ; at f0 its match is {level(bent.level)}, flat {level(flat.level)}.
+    </p>
+  );
+}
+
+export const Board = memo(function Board({
+  design,
+  shared,
+  medium,
+  stack,
+  stacks,
+  problems,
+  scene,
+}: BoardProps) {
   const [open, setOpen] = useState(false);
   return (
     <Part aria-label="Board">
@@ -52,6 +90,7 @@ export const Board = memo(function Board({ design, shared, medium, stack, stacks
           <Quiet>
             · {stack.height} · {stack.thickness} · {medium}
           </Quiet>
+          {(stack.bentAcross?.trim() || stack.bentAlong?.trim()) && <Bent scene={scene} />}
         </div>
       )}
     </Part>

@@ -279,6 +279,7 @@ function Loaded({ id }: { id: string }) {
                   stack={frame.stack}
                   stacks={stacks}
                   problems={frame.stackProblems}
+                  scene={scene}
                 />
               )}
               <SweepPart design={id} sweep={frame.sweep} goal={frame.goal} problems={frame.sweepProblems} />

@@ -6,6 +6,7 @@ import {
   foldLine,
   grow,
   joinNodes,
+  launchAll,
   mirrorPieces,
   openNodes,
   paste,
@@ -14,6 +15,7 @@ import {
   replaceBy,
   separatePin,
   splitLine,
+  withoutLaunches,
   type Grown,
 } from '@ditch/core/grow';
 import {
@@ -32,10 +34,10 @@ import {
 } from '@ditch/core/network';
 import { parts, type PartDefinition } from '@ditch/core/parts';
 import { rolesOf } from '@ditch/core/plots';
-import { movable } from '@ditch/core/studies';
-import { formatQuantity } from '@ditch/core/units';
+import { keepAttempt, movable, passageOf } from '@ditch/core/studies';
+import { formatNumber, formatQuantity } from '@ditch/core/units';
 import type { Command } from '../../controls/command';
-import { say } from '../../store/session';
+import { say, useSession } from '../../store/session';
 import { change, setPlots, markPiece } from '../edits';
 import { plotsOf } from './plots';
 import { pinLabel } from './reading';
@@ -78,6 +80,17 @@ function growth(data: readonly DataBlock[], make: (variant: string, block?: Data
             ],
       ),
     );
+}
+
+/** What launches cost at the design frequency, in words. */
+function launchWords(project: Project, before: Design, after: Design): string {
+  const [was, is] = [before, after].map((d) => passageOf(project, d));
+  const level = (x: number) => `${formatNumber(x, 3)} dB`;
+  const cost =
+    was && is
+      ? ` At f0 the match goes from ${level(was.match)} to ${level(is.match)}${was.through !== undefined && is.through !== undefined ? `, the loss to the strongest port from ${level(-was.through)} to ${level(-is.through)}` : ''}.`
+      : '';
+  return `Launches stand at all ports.${cost} The design without them is kept as an attempt, to be drawn beside it.`;
 }
 
 /** A node in words: the pins that stand there. */
@@ -290,6 +303,31 @@ export function pieceCommands(
       },
     },
   );
+  if (piece.kind === 'port') {
+    const launches = parts.get('launch')!;
+    commands.push(
+      ...launches.variants.map((variant): Command => ({
+        id: `all-${variant.id}`,
+        group: 'At all ports',
+        label: `Put a ${variant.label}`,
+        run: () => {
+          const done = change(design, 'put launches at all ports', (d) => ({
+            design: launchAll(keepAttempt(d, newId(), 'without launches'), variant.id),
+          }));
+          if (done) say(launchWords(useSession.getState().project!, design, done.design));
+        },
+      })),
+      {
+        id: 'no-launches',
+        group: 'At all ports',
+        label: 'Take all launches off',
+        disabled: !design.pieces.some((p) => p.kind === launches.kind),
+        run: () => {
+          change(design, 'take the launches off', (d) => ({ design: withoutLaunches(d) }));
+        },
+      },
+    );
+  }
   for (const part of parts.values()) {
     if (part.asks) continue;
     for (const variant of part.variants)

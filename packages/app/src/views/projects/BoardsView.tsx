@@ -97,7 +97,9 @@ const shippedLike = (stack: Stack): Stack | undefined =>
 /** What a board has otherwise than the laminate that ships under its name. */
 const changesOf = (stack: Stack) => {
   const shipped = shippedLike(stack);
-  return shipped ? stackFields.filter((f) => stack[f.field].trim() !== shipped[f.field].trim()) : [];
+  return shipped
+    ? stackFields.filter((f) => (stack[f.field] ?? '').trim() !== (shipped[f.field] ?? '').trim())
+    : [];
 };
 
 const inUse = (project: Project, stack: Stack): string =>
