@@ -20,6 +20,14 @@ try {
   await keep('design');
   await at('/p/ditchwater/lines');
   await keep('lines');
+  await page.getByRole('button', { name: /Shape/ }).click();
+  await page.getByRole('option', { name: 'Coupled pair' }).click();
+  await page.getByRole('radio', { name: 'Odd field' }).click();
+  await page.getByRole('button', { name: /Picture/ }).click();
+  await page.getByRole('option', { name: 'Map of width and gap' }).click();
+  await page.locator('g.impedance path').first().waitFor({ state: 'attached' });
+  await page.locator('.equipotential').first().waitFor({ state: 'attached' });
+  await keep('pair');
   await at('/p/ditchwater/recipes');
   await keep('recipes');
   await at('/p/ditchwater/recipes/wilkinson?sections=3');
@@ -27,6 +35,9 @@ try {
   await at('/p/ditchwater/design/hybrid');
   await page.getByRole('button', { name: 'branch 2 to 3', exact: true }).click();
   await keep('hybrid');
+  await at('/p/ditchwater/design/monitor-coupler');
+  await page.getByRole('button', { name: 'coupled lines 2', exact: true }).first().press('Enter');
+  await keep('coupler');
   await at('/p/ditchwater/design/detector-match');
   await page.getByRole('button', { name: '2 attempts' }).click();
   await page.getByRole('checkbox', { name: 'draw open stub, near plane beside' }).check();

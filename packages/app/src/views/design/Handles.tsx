@@ -60,7 +60,13 @@ function Grips({ design, document, piece, placed, resolved, view }: GripsProps) 
   const direction = Math.atan2(end.y - before.y, end.x - before.x);
   const middle = placed.centre[Math.floor(placed.centre.length / 2)];
   const near = placed.centre[Math.floor(placed.centre.length / 2) - 1];
-  const across = Math.atan2(middle.y - near.y, middle.x - near.x) + Math.PI / 2;
+  const left = Math.atan2(middle.y - near.y, middle.x - near.x) + Math.PI / 2;
+  // Of a pair the second strip has a gap to be taken by; the first one's width is then taken at its far edge.
+  const paired = values.gap !== undefined && placed.pins.length === 4;
+  const towards = paired
+    ? Math.atan2(placed.pins[1].y - placed.pins[0].y, placed.pins[1].x - placed.pins[0].x)
+    : 0;
+  const across = paired ? towards + Math.PI : left;
   const straight = placed.centre.length === 2;
   const place = straight ? { x: (end.x + before.x) / 2, y: (end.y + before.y) / 2 } : middle;
   const edge = {
@@ -91,7 +97,19 @@ function Grips({ design, document, piece, placed, resolved, view }: GripsProps) 
         ['theta', 'length'],
       );
   };
+  const setGap = (gap: number) => {
+    if (!LITERAL.test(document.held.gap ?? document.held.zo ?? '')) return refuse('odd impedance');
+    const most = Math.max(gap, 1e-6);
+    setLive(formatQuantity(most, 'length'));
+    holdFace(design, document, 'gap', typed(most, 'length'), ['zo', 'gap']);
+  };
   const setWidth = (width: number) => {
+    if (paired) {
+      if (!LITERAL.test(document.held.width ?? document.held.ze ?? '')) return refuse('even impedance');
+      const most = Math.max(width, 2e-6);
+      setLive(formatQuantity(most, 'length'));
+      return holdFace(design, document, 'width', typed(most, 'length'), ['ze', 'width']);
+    }
     const face = document.held.width === undefined ? 'z0' : 'width';
     if (!LITERAL.test(document.held[face] ?? '')) return refuse(face === 'z0' ? 'impedance' : 'width');
     const most = Math.max(width, 2e-6);
@@ -163,6 +181,18 @@ function Grips({ design, document, piece, placed, resolved, view }: GripsProps) 
     <g>
       {grip('length', end, direction, values.length.re, setLength, 1)}
       {grip('width', edge, across, values.width.re, setWidth, 2)}
+      {paired &&
+        grip(
+          'gap',
+          {
+            x: place.x + (values.width.re / 2 + values.gap.re) * Math.cos(towards),
+            y: place.y + (values.width.re / 2 + values.gap.re) * Math.sin(towards),
+          },
+          towards,
+          values.gap.re,
+          setGap,
+          1,
+        )}
       {live && (
         <text
           x={view.sx(end.x) + 12}
