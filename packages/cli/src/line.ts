@@ -143,7 +143,8 @@ function synthesise(
             ? 'the even impedance must be greater than the odd one'
             : 'the differential impedance must be less than four times the common one: strips side by side couple',
         );
-      return synthesisePair(medium, substrate, even, odd, freq, model);
+      const { width, gap } = synthesisePair(medium, substrate, even, odd, freq, model);
+      return [width, gap];
     }
     const given = shape.dimensions.filter((name) => has(options, name));
     if (given.length !== 1)

@@ -82,6 +82,11 @@ const defaults: Partial<Record<StackField, string>> = {
   minGap: '100 um',
 };
 
+/** What options describe of a board; what else it may have they leave as it is when nothing is said. */
+const described = stackFields.filter(
+  ({ field }) => defaults[field] !== undefined || substrateOptions.some(([name]) => name === field),
+);
+
 /** The substrate that the options describe, as a stack of the project format. */
 export function stackFrom(options: Options, medium: MediumId): { stack: Stack; resolved: ResolvedStack } {
   const given = substrateOptions.filter(([name]) => options[name] !== undefined).map(([name]) => name);
@@ -100,7 +105,7 @@ export function stackFrom(options: Options, medium: MediumId): { stack: Stack; r
     stack = { ...named, cover: typeof options.cover === 'string' ? options.cover : named.cover };
   } else {
     const texts = {} as Record<StackField, string>;
-    for (const { field } of stackFields) {
+    for (const { field } of described) {
       const text = options[field];
       if (typeof text === 'string') texts[field] = text;
       else if (defaults[field] !== undefined) texts[field] = defaults[field];
@@ -109,7 +114,7 @@ export function stackFrom(options: Options, medium: MediumId): { stack: Stack; r
     stack = { id: 'substrate', name: `er ${texts.er}, ${texts.height}`, ...texts };
   }
   // Each given option is read by its own rule first, so that its error names it.
-  for (const info of stackFields)
+  for (const info of described)
     if (typeof options[info.field] === 'string') quantity(options, info.field, info.rule);
   if (media[medium].grounds === 2 && options.cover !== undefined)
     return optionError('cover', 'a stripline has no lid; leave it out');

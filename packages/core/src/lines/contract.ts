@@ -12,7 +12,7 @@ export interface Substrate {
   readonly roughness: number;
   readonly cover: number;
   /** Stripline: distance of the strip's middle from the middle between the planes, m; absent: none. */
-  readonly offset?: number;
+  readonly offCentre?: number;
   /** A board bent along its lines: the length of copper over what it was while flat; absent: 1. */
   readonly stretch?: number;
 }

@@ -223,24 +223,24 @@ export const pairInStripline: CrossSection<'pair'> = {
     'on the solution, dielectric loss exact.',
 
   prepare(substrate: Substrate, [width, gap]) {
-    const { er, height, thickness, offset = 0 } = substrate;
-    const statics = vacuum(width, gap, thickness, height, offset).map((z) => ({
+    const { er, height, thickness, offCentre = 0 } = substrate;
+    const statics = vacuum(width, gap, thickness, height, offCentre).map((z) => ({
       z0: z / Math.sqrt(er),
       eeff: er,
     }));
     const thick = lossThickness(thickness, height);
     const slopes = () =>
-      receding(Math.min(width, gap, thick, height - thick - 2 * offset), (n) =>
-        vacuum(width - 2 * n, gap + 2 * n, thick - 2 * n, height + 2 * n, offset),
+      receding(Math.min(width, gap, thick, height - thick - 2 * offCentre), (n) =>
+        vacuum(width - 2 * n, gap + 2 * n, thick - 2 * n, height + 2 * n, offCentre),
       );
     // The strips' current enters both faces, so each face sees half of the metal.
     return prepared(substrate, statics, { slopes, depth: thickness / 2, filling: () => 1 });
   },
 
-  origin({ height: b, thickness: t, offset = 0 }, [width, gap]) {
-    if (offset === 0 && isThin(t, width, gap))
+  origin({ height: b, thickness: t, offCentre = 0 }, [width, gap]) {
+    if (offCentre === 0 && isThin(t, width, gap))
       return { answers: 'elliptic integrals (Cohn 1955), exact', error: 0 };
-    const heights = { ground: (b - t) / 2 - offset, cover: (b + t) / 2 + offset };
+    const heights = { ground: (b - t) / 2 - offCentre, cover: (b + t) / 2 + offCentre };
     const [{ even, odd }] = solvePair(width, gap, t, heights, [VACUUM]);
     const thin = vacuum(width, gap, 0, b);
     return {

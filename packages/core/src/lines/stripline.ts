@@ -125,9 +125,9 @@ export const stripline: Medium = {
   name: 'Stripline',
   grounds: 2,
   homogeneous: true,
-  refuse({ thickness, height, offset = 0 }) {
-    if (thickness < height && thickness + 2 * offset >= height)
-      return { field: 'offset', message: 'puts the strip into one of the planes' };
+  refuse({ thickness, height, offCentre = 0 }) {
+    if (thickness < height && thickness + 2 * offCentre >= height)
+      return { field: 'offCentre', message: 'puts the strip into one of the planes' };
     return thickness < height
       ? undefined
       : { field: 'thickness', message: 'the conductor must be thinner than the ground-plane spacing' };
@@ -145,25 +145,25 @@ export const stripInStripline: CrossSection<'strip'> = {
     'rule on the solution, dielectric loss exact.',
 
   prepare(substrate: Substrate, [width]) {
-    const { er, height, thickness, offset = 0 } = substrate;
-    const z0 = airImpedance(width, thickness, height, offset) / Math.sqrt(er);
+    const { er, height, thickness, offCentre = 0 } = substrate;
+    const z0 = airImpedance(width, thickness, height, offCentre) / Math.sqrt(er);
     return prepared(substrate, [{ z0, eeff: er }], {
-      slopes: () => [airSlope(width, lossThickness(thickness, height), height, offset)],
+      slopes: () => [airSlope(width, lossThickness(thickness, height), height, offCentre)],
       // The strip's current enters both faces, so each face sees half of the metal.
       depth: thickness / 2,
       filling: () => 1,
     });
   },
 
-  origin({ height, thickness, offset = 0 }, [width]) {
-    if (!isThick(thickness, height) && offset === 0)
+  origin({ height, thickness, offCentre = 0 }, [width]) {
+    if (!isThick(thickness, height) && offCentre === 0)
       return { answers: 'elliptic integrals (Cohn 1954), exact', error: 0 };
-    const own = airImpedance(width, thickness, height, offset);
+    const own = airImpedance(width, thickness, height, offCentre);
     return {
       answers: 'field solution of the cross-section',
       error: 5e-4,
       closed: {
-        source: `Wheeler 1978${offset > 0 ? ', in the middle' : ''}`,
+        source: `Wheeler 1978${offCentre > 0 ? ', in the middle' : ''}`,
         z0: closed(width, thickness, height).z / own - 1,
         eeff: 0,
       },
@@ -174,11 +174,11 @@ export const stripInStripline: CrossSection<'strip'> = {
   higherOrderMode: ({ er, height }, [width]) => C0 / (Math.sqrt(er) * (2 * width + (Math.PI * height) / 2)),
 
   // The solution has no range to leave.
-  warnings: ({ offset = 0 }) =>
-    offset > 0
+  warnings: ({ offCentre = 0 }) =>
+    offCentre > 0
       ? [
           {
-            code: 'stripline-offset',
+            code: 'stripline-offCentre',
             message: 'The strip lies off the middle; junctions and ends are modelled as if it lay there.',
           },
         ]

@@ -90,9 +90,13 @@ const MET = 1e-13;
 const STRIDE = 1.5;
 const TRIES = 60;
 
+/** Derivatives of two misses by two unknowns, row by row. */
+type Slopes = readonly [number, number, number, number];
+
 /**
  * Root in two unknowns by Newton's method: a derivative by differences, improved from step to step (Broyden 1965) and
  * made anew where it no longer helps; steps shortened until they help.
+ * @param known derivatives near the start, where they are known
  * @returns undefined where none is found between the bounds
  */
 function newton(
@@ -100,11 +104,13 @@ function newton(
   start: readonly [number, number],
   least: number,
   most: number,
-): [number, number] | undefined {
+  known?: Slopes,
+): { readonly at: [number, number]; readonly slopes: Slopes | undefined } | undefined {
   const size = ([a, b]: readonly [number, number]) => Math.hypot(a, b);
   let [x, y] = start;
   let here = misses(x, y);
-  let slopes: [number, number, number, number] | undefined;
+  let slopes: Slopes | undefined = known;
+  let last = known;
   for (let i = 0; i < TRIES && !(size(here) < MET); i++) {
     const fresh = slopes === undefined;
     if (!slopes) {
@@ -117,6 +123,7 @@ function newton(
         (byY[1] - here[1]) / NUDGE,
       ];
     }
+    last = slopes;
     const [a, b, c, d] = slopes;
     const det = a * d - b * c;
     let [dx, dy] = [(b * here[1] - d * here[0]) / det, (c * here[0] - a * here[1]) / det];
@@ -145,16 +152,26 @@ function newton(
     slopes = poor ? undefined : [a + left[0] * dx, b + left[0] * dy, c + left[1] * dx, d + left[1] * dy];
     [x, y, here] = [tx, ty, there];
   }
-  return size(here) < 1e-9 ? [x, y] : undefined;
+  return size(here) < 1e-9 ? { at: [x, y], slopes: slopes ?? last } : undefined;
 }
 
 /** Thrown when no pair of strips has the impedances asked for. */
 export class UnreachablePair extends RangeError {}
 
+/** A pair that was looked for, with how its impedances go with its dimensions, for the next one near it. */
+export interface FoundPair {
+  readonly even: number;
+  readonly odd: number;
+  readonly width: number;
+  readonly gap: number;
+  /** Of logarithms by logarithms. */
+  readonly slopes: Slopes | undefined;
+}
+
 /**
  * Width and gap in m of a pair whose modes have the impedances `even` and `odd` (ohm) at `freq`: a root of the analysis
  * itself in two unknowns.
- * @param near where to begin looking
+ * @param near a pair found before, to begin from
  * @throws UnreachablePair when the substrate cannot reach them
  */
 export function synthesisePair(
@@ -164,8 +181,8 @@ export function synthesisePair(
   odd: number,
   freq: number,
   level: LineModelLevel = 'dispersive',
-  near?: readonly [width: number, gap: number],
-): [width: number, gap: number] {
+  near?: FoundPair,
+): FoundPair {
   if (!(even > odd && odd > 0 && even < Infinity))
     throw new RangeError('the even impedance must be greater than the odd one, and both greater than zero');
   const kind = crossSections.pair[medium];
@@ -180,11 +197,20 @@ export function synthesisePair(
       `no pair of strips has ${trim(even)} ohm even and ${trim(odd)} ohm odd on this substrate`,
     );
   const [least, most] = [Math.log(NARROWEST), Math.log(WIDEST)];
-  const from = (x: number, y: number): [number, number] | undefined => {
-    const found = newton(misses, [Math.max(least, x), y], least, most);
-    return found && [h * Math.exp(found[0]), h * Math.exp(found[1])];
+  const from = (x: number, y: number, slopes?: Slopes): FoundPair | undefined => {
+    const found = newton(misses, [Math.max(least, x), y], least, most, slopes);
+    return (
+      found && {
+        even,
+        odd,
+        width: h * Math.exp(found.at[0]),
+        gap: h * Math.exp(found.at[1]),
+        slopes: found.slopes,
+      }
+    );
   };
-  const nearby = near && from(Math.log(near[0] / h), Math.log(near[1] / h));
+  const beginning = near && foretold(near, even, odd);
+  const nearby = beginning && from(Math.log(beginning[0] / h), Math.log(beginning[1] / h), near.slopes);
   if (nearby) return nearby;
   let alone: number;
   try {
@@ -204,6 +230,16 @@ export function synthesisePair(
     if (found) return found;
   }
   throw unreachable();
+}
+
+/** Where a pair lies whose impedances differ a little from those of one that was found, by its derivatives. */
+function foretold({ width, gap, slopes, ...found }: FoundPair, even: number, odd: number): [number, number] {
+  if (!slopes) return [width, gap];
+  const [a, b, c, d] = slopes;
+  const [e, o] = [Math.log(even / found.even), Math.log(odd / found.odd)];
+  const det = a * d - b * c;
+  const [dx, dy] = [(d * e - b * o) / det, (a * o - c * e) / det];
+  return Math.abs(dx) < 1 && Math.abs(dy) < 1 ? [width * Math.exp(dx), gap * Math.exp(dy)] : [width, gap];
 }
 
 /** One dimension of a pair, m, and what it is asked to be. */

@@ -4,6 +4,7 @@ import {
   pairDimension,
   synthesisePair,
   synthesiseWidth,
+  type FoundPair,
   type MediumId,
   type Substrate,
 } from '../lines';
@@ -19,11 +20,34 @@ const MADE = 8;
 /** Lines that one of them remembers. */
 const LINES = 5000;
 
+/** Pairs found last on each board, at whatever frequency: one that is tuned lies near to where it was. */
+const pairsFound = new Map<string, readonly FoundPair[]>();
+const FOUND = 24;
+
+function remember(board: string, found: FoundPair): void {
+  const list = [found, ...(pairsFound.get(board) ?? [])].slice(0, FOUND);
+  pairsFound.delete(board);
+  pairsFound.set(board, list);
+  for (const oldest of pairsFound.keys()) {
+    if (pairsFound.size <= MADE) break;
+    pairsFound.delete(oldest);
+  }
+}
+
+/** The one whose impedances are nearest, where it is near enough to be worth beginning from. */
+function nearest(board: string, ze: number, zo: number): FoundPair | undefined {
+  const away = ({ even, odd }: FoundPair) => Math.abs(Math.log(even / ze)) + Math.abs(Math.log(odd / zo));
+  const list = pairsFound.get(board) ?? [];
+  const best = list.reduce<FoundPair | undefined>((a, b) => (!a || away(b) < away(a) ? b : a), undefined);
+  return best && away(best) < 0.3 ? best : undefined;
+}
+
 /** Line properties at one frequency with the work of equal widths and impedances done once. */
 export function lineCalculator(medium: MediumId, substrate: Substrate, f0: number): LineCalculator {
   const key = JSON.stringify([medium, f0, substrate, substrate.cover === Infinity]);
   const known = made.get(key);
   if (known) return known;
+  const board = JSON.stringify([medium, substrate]);
   const widths = new Map<number, number>();
   const lines = new Map<number, { z0: number; eeff: number }>();
   const pairs = new Map<string, ReturnType<PairCalculator['at']>>();
@@ -38,8 +62,6 @@ export function lineCalculator(medium: MediumId, substrate: Substrate, f0: numbe
     map.set(key, value);
     return value;
   };
-  // A pair that is tuned lies near to the last one.
-  let near: [number, number] | undefined;
   const pair: PairCalculator = {
     at: (width, gap) =>
       once(pairs, `${width} ${gap}`, () => {
@@ -49,9 +71,11 @@ export function lineCalculator(medium: MediumId, substrate: Substrate, f0: numbe
         return { ze: even.z0, zo: odd.z0, eeffEven: even.eeff, eeffOdd: odd.eeff };
       }),
     strips: (ze, zo) =>
-      (near = once(strips, `${ze} ${zo}`, () =>
-        synthesisePair(medium, substrate, ze, zo, f0, 'dispersive', near),
-      )),
+      once(strips, `${ze} ${zo}`, () => {
+        const found = synthesisePair(medium, substrate, ze, zo, f0, 'dispersive', nearest(board, ze, zo));
+        remember(board, found);
+        return [found.width, found.gap];
+      }),
     gap: (zo, width) =>
       once(single, `gap ${zo} ${width}`, () =>
         pairDimension(

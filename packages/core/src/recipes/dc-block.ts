@@ -30,7 +30,7 @@ function specify(inputs: RecipeInputs, context: RecipeContext) {
 export const dcBlock: Recipe = {
   id: 'dc-block',
   name: 'DC block of coupled lines',
-  order: 17,
+  order: 19,
   goal: 'match',
   blame: 'gap',
   about:

@@ -23,7 +23,7 @@ export interface Stack {
   readonly minWidth: string;
   readonly minGap: string;
   /** Stripline: how far the strip lies off the middle; empty or absent: not at all. */
-  readonly offset?: string;
+  readonly offCentre?: string;
   /** Radius that the board is bent to across its lines, or along them; negative: copper inside; empty or absent: flat. */
   readonly bentAcross?: string;
   readonly bentAlong?: string;
@@ -90,7 +90,7 @@ export const stackFields: readonly StackFieldInfo[] = [
     empty: Infinity,
   },
   {
-    field: 'offset',
+    field: 'offCentre',
     label: 'Off the middle',
     labelIn: { microstrip: null },
     help: 'Distance of the strip from the middle between the two planes, as unequal sheets leave it. Junctions are modelled as in the middle. Leave empty for none.',
@@ -225,12 +225,12 @@ export function resolveStack(
     else problems.push(read);
   }
   if (problems.length > 0) return { problems };
-  const { minWidth, minGap, bentAcross, bentAlong, offset, ...rest } = values;
+  const { minWidth, minGap, bentAcross, bentAlong, offCentre, ...rest } = values;
   const between = media[medium].grounds === 2;
   const flat: Substrate = {
     ...rest,
     cover: between ? Infinity : rest.cover,
-    ...(between && offset > 0 ? { offset } : {}),
+    ...(between && offCentre > 0 ? { offCentre } : {}),
   };
   for (const [field, radius] of [
     ['bentAcross', bentAcross],

@@ -81,7 +81,7 @@ export function PairMap({
         const end = longest
           .map(at)
           .reduce((a, b) => ((kind === 'impedance' ? b[1] < a[1] : b[0] > a[0]) ? b : a));
-        const free = named.every(([x, y]) => Math.abs(x - end[0]) > 36 || Math.abs(y - end[1]) > 14);
+        const free = named.every(([x, y]) => Math.abs(x - end[0]) > 46 || Math.abs(y - end[1]) > 14);
         if (free) named.push(end);
         return [{ kind, level, d: gridPath(pieces, at), label: free ? end : undefined }];
       });

@@ -163,7 +163,8 @@ function pairSystem(
         throw new QuantityError(
           `comes to ${Number(ze.toPrecision(4))} ohm even and ${Number(zo.toPrecision(4))} ohm odd; two strips side by side have more even than odd`,
         );
-      return synthesisePair(medium, substrate, ze, zo, freq);
+      const found = synthesisePair(medium, substrate, ze, zo, freq);
+      return [found.width, found.gap];
     },
   };
 }
