@@ -63,6 +63,7 @@ try {
   await keep('growing');
   await page.keyboard.press('Escape');
   await at('/p/ditchwater');
+  await page.getByRole('link', { name: /^Compare with Designs as/ }).waitFor();
   await keep('project');
   await page.getByRole('link', { name: /^Compare with Designs as/ }).click();
   await keep('compare');

@@ -290,7 +290,7 @@ describe('a design worked out', () => {
           ...part.properties.flatMap((p) => p.faces.map((f) => f.name)),
           ...(part.choices ?? []).map((c) => c.name),
           // Facts, the copper's own length of a stub, and data.
-          ...['bare1', 'bare2', 'length', 'data'],
+          ...['bare1', 'bare2', 'strip', 'length', 'data'],
         ];
         for (const name of reads)
           expect([part.kind, known.includes(name), name]).toEqual([part.kind, true, name]);
