@@ -152,7 +152,8 @@ test('two lines that ran too close become a pair, by one press', async ({ page }
   await (
     await chooser
   ).setFiles({ name: 'close.ditch.json', mimeType: 'application/json', buffer: Buffer.from(text) });
-  await page.goto('/p/close/design/hairpin');
+  // Once it is read and stored the project opens by itself.
+  await page.getByRole('link', { name: /open hairpin/ }).click();
   const review = page.getByRole('region', { name: 'Review' });
   await expect(review).toContainText(/there and back run 0\.3\u2009mm apart/);
   await review.getByRole('button', { name: 'Make them coupled lines' }).click();
