@@ -5,7 +5,7 @@ import { mirrorPieces } from '../src/grow';
 import { circuitOf, emptyDesign, resolveDesign, simulate, type Piece, type Project } from '../src/network';
 import { review } from '../src/review';
 import { entryOf } from '../src/results';
-import { made, withDesign } from './helpers';
+import { made, pieceOf, withDesign } from './helpers';
 
 /** A design of one pair of coupled lines with a port at each pin. */
 function coupler(held: Readonly<Record<string, string>>, settings = {}): Project {
@@ -150,29 +150,15 @@ describe('two lines that run side by side', () => {
   /** There, across and back: a hairpin of lines `apart` from middle to middle. */
   const hairpin = (apart: string, back = '8 mm'): Project => {
     const { project } = made('branch-line');
-    const piece = (
-      id: string,
-      kind: string,
-      held: Record<string, string>,
-      nodes: string[],
-      settings = {},
-    ) => ({
-      id,
-      name: id,
-      kind,
-      held,
-      nodes,
-      settings,
-    });
     const bend = { shape: 'square', side: 'left' };
     const pieces: Piece[] = [
-      piece('port1', 'port', { z: '50 ohm' }, ['a'], { number: '1' }),
-      piece('there', 'line', { ...z0, length: '8 mm' }, ['a', 'b']),
-      piece('corner', 'bend', {}, ['b', 'c'], bend),
-      piece('across', 'line', { ...z0, length: apart }, ['c', 'd']),
-      piece('corner2', 'bend', {}, ['d', 'e'], bend),
-      piece('back', 'line', { ...z0, length: back }, ['e', 'f']),
-      piece('port2', 'port', { z: '50 ohm' }, ['f'], { number: '2' }),
+      pieceOf('port1', 'port', { z: '50 ohm' }, ['a'], { number: '1' }),
+      pieceOf('there', 'line', { ...z0, length: '8 mm' }, ['a', 'b']),
+      pieceOf('corner', 'bend', {}, ['b', 'c'], bend),
+      pieceOf('across', 'line', { ...z0, length: apart }, ['c', 'd']),
+      pieceOf('corner2', 'bend', {}, ['d', 'e'], bend),
+      pieceOf('back', 'line', { ...z0, length: back }, ['e', 'f']),
+      pieceOf('port2', 'port', { z: '50 ohm' }, ['f'], { number: '2' }),
     ];
     const design = {
       ...emptyDesign('hairpin', project.designs[0].stack, 'microstrip', '10 GHz'),

@@ -31,7 +31,7 @@ import {
 import { review } from '../src/review';
 import { laminates } from '../src/stack';
 import { closeRings, passageOf, pathArc } from '../src/studies';
-import { entry, made, response, size, withDesign } from './helpers';
+import { entry, made, pieceOf, response, size, withDesign } from './helpers';
 
 const f0 = 10e9;
 const blank = (): Design => emptyDesign('by hand', laminates[0].id, 'microstrip', '10 GHz');
@@ -297,27 +297,13 @@ describe('coaxial launches', () => {
 
   it('reflect what pin and strip together make of the line, and nothing without a pin', () => {
     const line = (held: Record<string, string>) => {
-      const piece = (
-        id: string,
-        kind: string,
-        faces: Record<string, string>,
-        nodes: string[],
-        settings = {},
-      ) => ({
-        id,
-        name: id,
-        kind,
-        held: faces,
-        nodes,
-        settings,
-      });
       // 50.0 ohm of air line on a board line of 50 ohm.
       const coax = { inner: '1.52 mm', outer: '3.5 mm', er: '1', ...held };
       const pieces = [
-        piece('port1', 'port', { z: '50 ohm' }, ['a'], { number: '1' }),
-        piece('launch', 'launch', coax, ['a', 'b']),
-        piece('line', 'line', { z0: '50 ohm', theta: '200 deg' }, ['b', 'c']),
-        piece('port2', 'port', { z: '50 ohm' }, ['c'], { number: '2' }),
+        pieceOf('port1', 'port', { z: '50 ohm' }, ['a'], { number: '1' }),
+        pieceOf('launch', 'launch', coax, ['a', 'b']),
+        pieceOf('line', 'line', { z0: '50 ohm', theta: '200 deg' }, ['b', 'c']),
+        pieceOf('port2', 'port', { z: '50 ohm' }, ['c'], { number: '2' }),
       ];
       return size(entry(ports('modelled', { ...design, pieces }), 1, 1));
     };

@@ -5,6 +5,7 @@ import {
   resolveDesign,
   simulate,
   type Design,
+  type Piece,
   type Project,
 } from '../src/network';
 import { initialInputs, recipes, type RecipeInputs } from '../src/recipes';
@@ -23,6 +24,15 @@ export function made(
   const design = recipe.design({ ...initialInputs(recipe), ...inputs }, { stack, medium, newId, data: [] });
   return { project: { ...emptyProject('test', stack), designs: [design] }, design };
 }
+
+/** A piece as a file has it, called by its id. */
+export const pieceOf = (
+  id: string,
+  kind: string,
+  held: Readonly<Record<string, string>>,
+  nodes: readonly string[],
+  settings: Readonly<Record<string, string>> = {},
+): Piece => ({ id, name: id, kind, held, nodes, settings });
 
 /** The project with another state of its one design. */
 export const withDesign = (project: Project, design: Design): Project => ({ ...project, designs: [design] });

@@ -15,7 +15,8 @@ import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { derived, useConstant, useDerived, useDrawn, useLive, type Live } from '../live';
 import { useHandler } from '../controls/stable';
 import { colour } from '../theme';
-import { scaleOf, ticksOf, type Scale } from './axis';
+import { scaleOf, type Axis, type Scale } from './axis';
+import { Grid, RULED_LEFT } from './Grid';
 import { nearest, shifted, spread, valueAt, type Domain } from './domain';
 import { linesOf, rowsOf } from './labels';
 import { Marker } from './Marker';
@@ -24,16 +25,7 @@ import { useSize } from './size';
 import { strokeOf, type ChartMarker, type GoalBand, type MarkerActions, type Trace } from './types';
 import { usePanZoom } from './panzoom';
 
-export interface Axis {
-  readonly label: string;
-  /** Multiplies SI values into the numbers on the axis. */
-  readonly scale?: number;
-  readonly log?: boolean;
-  /** Whole range when nothing is zoomed, in SI; default: that of the traces. */
-  readonly range?: readonly [number, number];
-  /** Writes a value for the read-out; default: the number in axis units. */
-  readonly format?: (value: number) => string;
-}
+export type { Axis };
 
 /** Frequency from Hz, in GHz. */
 export const FREQUENCY: Axis = {
@@ -114,7 +106,7 @@ const ReadOut = styled.div`
   }
 `;
 
-const MARGIN = { left: 46, top: 18, bottom: 30 };
+const MARGIN = { left: RULED_LEFT, top: 18, bottom: 30 };
 
 /** Room for the labels at the curves' ends, by their longest. */
 const labelRoom = (labels: readonly string[]): number =>
@@ -129,57 +121,6 @@ function write(element: Element | undefined, name: string, value: number): void 
   const text = String(Math.round(value * 100) / 100);
   if (element && element.getAttribute(name) !== text) element.setAttribute(name, text);
 }
-
-/** Values at which an axis is ruled, in SI. */
-function rulingOf({ scale = 1, log }: Axis, domain: Domain, count: number): number[] {
-  return ticksOf(log, [domain[0] * scale, domain[1] * scale], count).map((t) => t / scale);
-}
-
-interface GridProps {
-  readonly x: Axis;
-  readonly y: Axis;
-  readonly view: { readonly x: Domain; readonly y: Domain };
-  readonly width: number;
-  readonly height: number;
-  /** Nothing says yet what lies along the horizontal axis. */
-  readonly bare: boolean;
-}
-
-/** The ruling with its numbers; it stands still while the curves move. */
-const Grid = memo(function Grid({ x: xAxis, y: yAxis, view, width, height, bare }: GridProps) {
-  const xFactor = xAxis.scale ?? 1;
-  const yFactor = yAxis.scale ?? 1;
-  const sx = pixelsOf(xAxis.log, view.x, 0, width);
-  const sy = pixelsOf(yAxis.log, view.y, height, 0);
-  const xTicks = bare ? [] : rulingOf(xAxis, view.x, Math.max(2, Math.round(width / 80)));
-  const yTicks = rulingOf(yAxis, view.y, Math.max(2, Math.round(height / 44)));
-  return (
-    <>
-      {xTicks.map((t) => (
-        <g key={t} transform={`translate(${sx(t)} 0)`}>
-          <line y2={height} stroke={colour('rule')} strokeWidth={1} />
-          <text y={height + 14} textAnchor="middle" fontSize={11} fill={colour('quiet')}>
-            {formatNumber(t * xFactor, 6)}
-          </text>
-        </g>
-      ))}
-      {yTicks.map((t) => (
-        <g key={t} transform={`translate(0 ${sy(t)})`}>
-          <line x2={width} stroke={colour('rule')} strokeWidth={1} />
-          <text x={-7} dy="0.32em" textAnchor="end" fontSize={11} fill={colour('quiet')}>
-            {formatNumber(t * yFactor, 6)}
-          </text>
-        </g>
-      ))}
-      <text x={width} y={height + 27} textAnchor="end" fontSize={11} fill={colour('quiet')}>
-        {xAxis.label}
-      </text>
-      <text x={-MARGIN.left + 8} y={-7} fontSize={11} fill={colour('quiet')}>
-        {yAxis.label}
-      </text>
-    </>
-  );
-});
 
 /** A part of the plane in pixels: what the layers of a chart are drawn in. */
 interface Plane {

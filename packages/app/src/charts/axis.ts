@@ -2,6 +2,17 @@ import { ticks } from 'd3-array';
 import type { Domain } from './domain';
 import { pixelsOf } from './path';
 
+export interface Axis {
+  readonly label: string;
+  /** Multiplies SI values into the numbers on the axis. */
+  readonly scale?: number;
+  readonly log?: boolean;
+  /** Whole range when nothing is zoomed, in SI; default: that of the traces. */
+  readonly range?: readonly [number, number];
+  /** Writes a value for the read-out; default: the number in axis units. */
+  readonly format?: (value: number) => string;
+}
+
 /** Pixels of values on an axis, and back. */
 export interface Scale {
   (value: number): number;

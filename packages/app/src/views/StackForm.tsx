@@ -99,9 +99,7 @@ export function StackForm({ medium, stack, stacks, problems, onChoose, onIdentit
             help={info.help}
             kind={info.rule.kind}
             value={text}
-            placeholder={
-              info.empty === undefined ? undefined : info.field.startsWith('bent') ? 'flat' : 'none'
-            }
+            placeholder={info.empty?.word}
             error={message}
             errorElsewhere={`stack-${info.field}-error`}
             onChange={change}

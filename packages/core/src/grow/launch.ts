@@ -1,5 +1,5 @@
 import type { Design } from '../network';
-import { freshName, freshNode, moveToNode } from './document';
+import { addAfter, freshName, freshNode, moveToNode, renameNode } from './document';
 import { GrowError, makePiece } from './grow';
 
 const isLaunch = (design: Design, node: string): boolean =>
@@ -23,8 +23,7 @@ export function launchAll(design: Design, variant: string): Design {
       nodes: [outside, node],
     };
     const moved = moveToNode(d, port.id, 0, outside);
-    const at = moved.pieces.findIndex((p) => p.id === port.id);
-    return { ...moved, pieces: [...moved.pieces.slice(0, at + 1), launch, ...moved.pieces.slice(at + 1)] };
+    return addAfter(moved, port.id, [launch]);
   }, design);
 }
 
@@ -34,10 +33,5 @@ export const withoutLaunches = (design: Design): Design =>
     .filter((p) => p.kind === 'launch')
     .reduce((d, launch) => {
       const [outside, inside] = launch.nodes;
-      return {
-        ...d,
-        pieces: d.pieces
-          .filter((p) => p.id !== launch.id)
-          .map((p) => ({ ...p, nodes: p.nodes.map((n) => (n === outside ? inside : n)) })),
-      };
+      return renameNode({ ...d, pieces: d.pieces.filter((p) => p.id !== launch.id) }, outside, inside);
     }, design);

@@ -1,4 +1,4 @@
-import { degrees, entryOf, flooredDecibels, type Entry, type SData } from '../results';
+import { degrees, entryOf, flooredDecibels, nearestSample, type Entry, type SData } from '../results';
 import type { Roles } from './roles';
 
 /** One curve of a plot: numbers in the plot's unit over the data's frequencies. */
@@ -206,10 +206,7 @@ export function readCoupler(
   f0: number,
 ): CouplerReading | undefined {
   if (outputs.length !== 2 || isolated.length !== 1 || data.freq.length === 0) return undefined;
-  let k = 0;
-  data.freq.forEach((f, i) => {
-    if (Math.abs(f - f0) < Math.abs(data.freq[k] - f0)) k = i;
-  });
+  const k = nearestSample(data.freq, f0);
   const [one, other] = outputs;
   const coupled = sizeAt(data, k, one) < sizeAt(data, k, other) ? one : other;
   const below = (i: number, at = k) => -20 * Math.log10(Math.max(sizeAt(data, at, i), 1e-10));

@@ -1,4 +1,4 @@
-import type { SData } from '../results';
+import { nearestSample, type SData } from '../results';
 
 /** What the ports of a network do when port 1 is driven, counted from 0. */
 export interface Roles {
@@ -23,10 +23,7 @@ const FLOOR = 1e-4;
 /** The roles of the ports, read from a response at the frequency nearest to `f0`. */
 export function rolesOf(data: SData, f0: number): Roles {
   const n = data.ports;
-  let k = 0;
-  data.freq.forEach((f, i) => {
-    if (Math.abs(f - f0) < Math.abs(data.freq[k] - f0)) k = i;
-  });
+  const k = nearestSample(data.freq, f0);
   const size = (i: number) => Math.hypot(data.re[(k * n + i) * n], data.im[(k * n + i) * n]);
   const others = Array.from({ length: n - 1 }, (_, i) => i + 1);
   const least = Math.min(...others.map(size));

@@ -78,14 +78,7 @@ export const balun: Recipe = {
     /** An output from the middle, up and then away from the other one. */
     const output = (port: number, at: string, side: 'left' | 'right', turn: string) =>
       sketch
-        .add(
-          'bend',
-          `bend${port}`,
-          `bend ${port}`,
-          [at, `b${port}`],
-          {},
-          { settings: { shape: 'mitred', side } },
-        )
+        .bend(`bend${port}`, [at, `b${port}`], side)
         .step(`step${port}`, `b${port}`, `f${port}`)
         .fed(port, `f${port}`, 'zl', { turn, radius: 'feed/2', lead: '0.1*feed' });
     sketch.fed(1, 'a').step('step1', 'a', 'b');

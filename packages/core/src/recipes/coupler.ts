@@ -1,20 +1,21 @@
-import { COUPLER_SECTIONS, CouplerError, designCoupler, neighboursOf, type CouplerSections } from '../theory';
-import { formatNumber, type QuantityRule } from '../units';
+import { readPair } from '../lines';
+import { COUPLER_SECTIONS, neighboursOf, type CouplerSections } from '../theory';
+import { formatNumber } from '../units';
 import { RecipeError, type Recipe, type RecipeInputs } from './contract';
 import {
+  coupledBy,
   FEED,
   finished,
   freqField,
   frequencyRule,
   goalValues,
+  levelRule,
   ohm,
   read,
   resistanceRule,
   Sketch,
   z0Field,
 } from './shared';
-
-const levelRule: QuantityRule = { kind: 'level', min: 0, exclusive: true };
 
 function specify(inputs: RecipeInputs) {
   read('freq', inputs.freq, frequencyRule);
@@ -24,12 +25,7 @@ function specify(inputs: RecipeInputs) {
   if (!sections) throw new RecipeError('sections', 'must be 1, 3 or 5');
   const rippled = sections > 1 && inputs.profile === 'ripple';
   const ripple = rippled ? read('ripple', inputs.ripple, levelRule).re : 0;
-  try {
-    return { z0, coupling, sections, ripple, rippled, design: designCoupler({ coupling, sections, ripple }) };
-  } catch (error) {
-    if (error instanceof CouplerError) throw new RecipeError(error.field, error.message);
-    throw error;
-  }
+  return { z0, coupling, sections, ripple, rippled, design: coupledBy({ coupling, sections, ripple }) };
 }
 
 /** Whether the coupler is made of interdigitated fingers. */
@@ -42,7 +38,7 @@ const kindAt = (place: number, sections: CouplerSections): number => Math.min(pl
 /** What the neighbours of four fingers have to be, in words. */
 function fingers(z0: number, even: number): string {
   const [ze, zo] = neighboursOf(z0 * even, z0 / even);
-  return `Four fingers, every other joined, have these where two neighbours alone have ${formatNumber(ze)} / ${ohm(zo)}: a coupling of ${formatNumber(20 * Math.log10((ze + zo) / (ze - zo)), 3)} dB, which a gap can be etched for.`;
+  return `Four fingers, every other joined, have these where two neighbours alone have ${formatNumber(ze)} / ${ohm(zo)}: a coupling of ${formatNumber(readPair(ze, zo).couplingDb, 3)} dB, which a gap can be etched for.`;
 }
 
 /** The four feeds: where they leave, to which side, and how they turn to look along the board. */
@@ -157,21 +153,12 @@ export const coupler: Recipe = {
     const end = ({ port, at, side, turn }: (typeof ENDS)[number]) => {
       const [feed, bend] = [`f${port}`, `b${port}`];
       const course = { turn, radius: 'feed/2' };
-      const bent = (from: string, to: string) =>
-        sketch.add(
-          'bend',
-          `bend${port}`,
-          `bend ${port}`,
-          [from, to],
-          {},
-          { settings: { shape: 'mitred', side } },
-        );
       // Bent away before it gets as wide as its feed, so that the gap at the ends stays that of the pair.
       if (port === 1) {
         sketch.fed(port, feed, 'z0', course).step(`step${port}`, feed, bend);
-        bent(at, bend);
+        sketch.bend(`bend${port}`, [at, bend], side);
       } else {
-        bent(at, bend);
+        sketch.bend(`bend${port}`, [at, bend], side);
         sketch.step(`step${port}`, bend, feed).fed(port, feed, 'z0', course);
       }
     };

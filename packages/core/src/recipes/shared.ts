@@ -2,12 +2,14 @@ import { UnreachableImpedance } from '../lines';
 import { lineCalculator, type Design, type NamedValue, type Piece } from '../network';
 import { C0, type Complex } from '../numeric';
 import { resolveStack } from '../stack';
+import { CouplerError, designCoupler, type Coupler, type CouplerSpecification } from '../theory';
 import { formatQuantity, QuantityError, readQuantity, type QuantityRule } from '../units';
 import { RecipeError, type RecipeContext, type RecipeField, type RecipeInputs } from './contract';
 
 export const frequencyRule: QuantityRule = { kind: 'frequency', min: 0, exclusive: true };
 export const resistanceRule: QuantityRule = { kind: 'impedance', min: 0, exclusive: true };
 export const ratioRule: QuantityRule = { kind: 'number', min: 0, exclusive: true };
+export const levelRule: QuantityRule = { kind: 'level', min: 0, exclusive: true };
 
 /** Reads one entry. @throws RecipeError naming the field */
 export function read(field: string, text: string, rule: QuantityRule): Complex {
@@ -136,6 +138,17 @@ export class Sketch {
     return this.add('tee', id, name, nodes, {}, { settings: { side } });
   }
 
+  bend(id: string, nodes: readonly [string, string], side: 'left' | 'right'): this {
+    return this.add(
+      'bend',
+      id,
+      id.replace(/(\d)/, ' $1'),
+      nodes,
+      {},
+      { settings: { shape: 'mitred', side } },
+    );
+  }
+
   step(id: string, from: string, to: string): this {
     return this.add('step', id, id.replace(/(\d)/, ' $1'), [from, to]);
   }
@@ -163,6 +176,16 @@ export function finished(
     goal,
     overlays: [],
   };
+}
+
+/** A coupler for what was entered. @throws RecipeError naming the field */
+export function coupledBy(spec: CouplerSpecification): Coupler {
+  try {
+    return designCoupler(spec);
+  } catch (error) {
+    if (error instanceof CouplerError) throw new RecipeError(error.field, error.message);
+    throw error;
+  }
 }
 
 /** Lines on the board of a recipe at a frequency in Hz. @throws RecipeError at the board's impedance */

@@ -1,20 +1,19 @@
-import { CouplerError, designCoupler } from '../theory';
-import { formatNumber, type QuantityRule } from '../units';
-import { RecipeError, type Recipe, type RecipeInputs } from './contract';
+import { formatNumber } from '../units';
+import type { Recipe, RecipeInputs } from './contract';
 import {
+  coupledBy,
   FEED,
   finished,
   freqField,
   frequencyRule,
   goalValues,
+  levelRule,
   ohm,
   read,
   resistanceRule,
   Sketch,
   z0Field,
 } from './shared';
-
-const levelRule: QuantityRule = { kind: 'level', min: 0, exclusive: true };
 
 /** Coupling in dB of each of two couplers in tandem that together couple `coupling` dB: half the angle. */
 const halfOf = (coupling: number): number =>
@@ -25,12 +24,7 @@ function specify(inputs: RecipeInputs) {
   const z0 = read('z0', inputs.z0, resistanceRule).re;
   const coupling = read('coupling', inputs.coupling, levelRule).re;
   const each = halfOf(coupling);
-  try {
-    return { z0, coupling, each, even: z0 * designCoupler({ coupling: each, sections: 1 }).even[0] };
-  } catch (error) {
-    if (error instanceof CouplerError) throw new RecipeError('coupling', error.message);
-    throw error;
-  }
+  return { z0, coupling, each, even: z0 * coupledBy({ coupling: each, sections: 1 }).even[0] };
 }
 
 export const tandem: Recipe = {
@@ -68,11 +62,9 @@ export const tandem: Recipe = {
       { ...FEED, value: `max(${FEED.value}, 2.2*width(z0))` },
     ];
     const sketch = new Sketch();
-    const bend = (id: string, nodes: readonly [string, string], side: 'left' | 'right') =>
-      sketch.add('bend', id, id.replace(/(\d)/, ' $1'), nodes, {}, { settings: { shape: 'mitred', side } });
     /** A way out from a coupler's pin at a corner: a bend, a step, a feed that looks along the board. */
     const end = (port: number, at: string, side: 'left' | 'right', turn: string) => {
-      bend(`bend${port}`, [at, `b${port}`], side);
+      sketch.bend(`bend${port}`, [at, `b${port}`], side);
       if (port === 1) sketch.step(`step${port}`, `f${port}`, `b${port}`);
       else sketch.step(`step${port}`, `b${port}`, `f${port}`);
       sketch.fed(port, `f${port}`, 'z0', { turn, radius: 'feed/2' });
@@ -103,14 +95,14 @@ export const tandem: Recipe = {
     const link = (name: 'left' | 'right', from: string, to: string) => {
       const side = name === 'left' ? 'right' : 'left';
       // Turned so that each takes the width of the coupler it meets first.
-      bend(`corner-${name}-1`, [from, `${name}1`], side);
+      sketch.bend(`corner-${name}-1`, [from, `${name}1`], side);
       sketch.step(`step-${name}-1`, `${name}1`, `${name}2`);
       sketch.add('line', `link-${name}`, `link, ${name}`, [`${name}2`, `${name}3`], {
         z0: 'z0',
         length: 'link',
       });
       sketch.step(`step-${name}-2`, `${name}3`, `${name}4`);
-      bend(`corner-${name}-2`, [to, `${name}4`], name);
+      sketch.bend(`corner-${name}-2`, [to, `${name}4`], name);
     };
     end(1, 'a1', 'left', '90 deg');
     crossed('a', ['a1', 'a3', 'a4', 'a2']);

@@ -1,5 +1,5 @@
 import { brent } from '../numeric';
-import type { Entry } from './sparameters';
+import { nearestSample, type Entry } from './sparameters';
 
 /** What a reflection curve says about a match. Frequencies in Hz, levels in dB. */
 export interface MatchReading {
@@ -101,8 +101,7 @@ export function sharpenMatch(
   const { freq } = entry;
   const n = freq.length;
   if (n < 2) return reading;
-  let k = 0;
-  for (let i = 1; i < n; i++) if (Math.abs(freq[i] - reading.best) < Math.abs(freq[k] - reading.best)) k = i;
+  const k = nearestSample(freq, reading.best);
   const from = freq[Math.max(0, k - 1)];
   const to = freq[Math.min(n - 1, k + 1)];
   let { best, least } = lowest(at, from, to);

@@ -132,3 +132,10 @@ export function blockImpedance(data: SData, f: number): Complex {
   const s = interpolate(entryOf(data, 0, 0), f);
   return impedanceOf(s.re, s.im, data.z0[0]);
 }
+
+/** Index of the sample nearest to a frequency, the first of equals. */
+export function nearestSample(freq: ArrayLike<number>, f: number): number {
+  let k = 0;
+  for (let i = 1; i < freq.length; i++) if (Math.abs(freq[i] - f) < Math.abs(freq[k] - f)) k = i;
+  return k;
+}

@@ -36,8 +36,8 @@ export interface StackFieldInfo {
   readonly label: string;
   readonly help: string;
   readonly rule: QuantityRule;
-  /** It may be left empty, and is this then. */
-  readonly empty?: number;
+  /** It may be left empty: what it is then, and the word for that. */
+  readonly empty?: { readonly is: number; readonly word: string };
   /** Where the property has another name in a medium, or none at all (null). */
   readonly labelIn?: Partial<Record<MediumId, string | null>>;
 }
@@ -87,7 +87,7 @@ export const stackFields: readonly StackFieldInfo[] = [
     labelIn: { stripline: null },
     help: 'Distance of a metal lid above the dielectric. Leave empty for an open line. Not used by stripline.',
     rule: { kind: 'length', min: 0, exclusive: true },
-    empty: Infinity,
+    empty: { is: Infinity, word: 'none' },
   },
   {
     field: 'offCentre',
@@ -95,21 +95,21 @@ export const stackFields: readonly StackFieldInfo[] = [
     labelIn: { microstrip: null },
     help: 'Distance of the strip from the middle between the two planes, as unequal sheets leave it. Junctions are modelled as in the middle. Leave empty for none.',
     rule: { kind: 'length', min: 0 },
-    empty: 0,
+    empty: { is: 0, word: 'none' },
   },
   {
     field: 'bentAcross',
     label: 'Bent across',
     help: 'Radius of the ground plane of a board that is wrapped round a cylinder with its lines along the axis. Negative: the copper lies inside. Leave empty for a flat board.',
     rule: { kind: 'length' },
-    empty: Infinity,
+    empty: { is: Infinity, word: 'flat' },
   },
   {
     field: 'bentAlong',
     label: 'Bent along',
     help: 'Radius of the ground plane of a board that is wrapped round a cylinder with its lines around it. Negative: the copper lies inside. Leave empty for a flat board.',
     rule: { kind: 'length' },
-    empty: Infinity,
+    empty: { is: Infinity, word: 'flat' },
   },
   {
     field: 'minWidth',
@@ -145,7 +145,7 @@ export interface StackProblem {
 
 /** The value of one field's text, or the sentence that says why not. */
 export function readStackField(info: StackFieldInfo, text: string): number | StackProblem {
-  if (info.empty !== undefined && text.trim() === '') return info.empty;
+  if (info.empty && text.trim() === '') return info.empty.is;
   try {
     const expression = parseExpression(text);
     if (!expression.literal) throw new QuantityError(`"${expression.names[0]}" is not a unit`);
@@ -170,46 +170,25 @@ function bent(flat: Substrate, across: number, along: number, between: boolean):
   const { height, thickness, cover } = flat;
   // Between two planes the copper is in the middle, and what one half gains the other loses.
   const over = between ? height / 2 : height;
-  const mapped = (radius: number) => {
-    const copper = radius + over;
-    const high = (r: number) => copper * Math.log(r / copper);
-    const lid = high(copper + cover);
+  const mapped = () => {
+    const radius = Math.abs(across);
+    const outwards = Math.sign(across);
+    const copper = radius + outwards * over;
+    /** Distance on the flat board from the copper's radius to another, both away from the ground plane. */
+    const from = (away: number) => copper * Math.abs(Math.log((copper + outwards * away) / copper));
     return {
-      height: between ? copper * Math.log((radius + height) / radius) : -high(radius),
-      thickness: high(copper + thickness),
-      cover: Number.isFinite(lid) ? Math.abs(lid) : Infinity,
+      height: between ? copper * Math.abs(Math.log((radius + outwards * height) / radius)) : from(-height),
+      thickness: from(thickness),
+      // Inside the cylinder a lid beyond the axis is none.
+      cover: copper + outwards * cover > 0 ? from(cover) : Infinity,
     };
   };
-  const sign = Math.sign(across);
-  const shape =
-    across === Infinity
-      ? {}
-      : sign > 0
-        ? mapped(across)
-        : inside(-across, over, height, thickness, cover, between);
+  const shape = across === Infinity ? {} : mapped();
   const radius = Math.abs(along);
   const way = Math.sign(along);
   const stretch =
     along === Infinity || between ? undefined : (radius + way * height) / (radius + (way * height) / 2);
   return { ...flat, ...shape, ...(stretch === undefined ? {} : { stretch }) };
-}
-
-/** The same with the copper inside the cylinder: a lid further away than the axis is none. */
-function inside(
-  radius: number,
-  over: number,
-  height: number,
-  thickness: number,
-  cover: number,
-  between: boolean,
-): Pick<Substrate, 'height' | 'thickness' | 'cover'> {
-  const copper = radius - over;
-  const deep = (r: number) => copper * Math.log(copper / r);
-  return {
-    height: between ? copper * Math.log(radius / (radius - height)) : -deep(radius),
-    thickness: deep(copper - thickness),
-    cover: cover < copper ? deep(copper - cover) : Infinity,
-  };
 }
 
 /** All of a stack's properties as numbers, or everything that is wrong with it. */

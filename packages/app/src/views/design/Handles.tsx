@@ -97,19 +97,15 @@ function Grips({ design, document, piece, placed, resolved, view }: GripsProps) 
         ['theta', 'length'],
       );
   };
-  const setGap = (gap: number) => {
-    if (!LITERAL.test(document.held.gap ?? document.held.zo ?? '')) return refuse('odd impedance');
-    const most = Math.max(gap, 1e-6);
-    setLive(formatQuantity(most, 'length'));
-    holdFace(design, document, 'gap', typed(most, 'length'), ['zo', 'gap']);
-  };
-  const setWidth = (width: number) => {
-    if (paired) {
-      if (!LITERAL.test(document.held.width ?? document.held.ze ?? '')) return refuse('even impedance');
-      const most = Math.max(width, 2e-6);
+  /** A size across a pair is held by what it is taken by. */
+  const setAcross =
+    (face: 'width' | 'gap', electrical: 'ze' | 'zo', what: string, least: number) => (size: number) => {
+      if (!LITERAL.test(document.held[face] ?? document.held[electrical] ?? '')) return refuse(what);
+      const most = Math.max(size, least);
       setLive(formatQuantity(most, 'length'));
-      return holdFace(design, document, 'width', typed(most, 'length'), ['ze', 'width']);
-    }
+      holdFace(design, document, face, typed(most, 'length'), [electrical, face]);
+    };
+  const setWidth = (width: number) => {
     const face = document.held.width === undefined ? 'z0' : 'width';
     if (!LITERAL.test(document.held[face] ?? '')) return refuse(face === 'z0' ? 'impedance' : 'width');
     const most = Math.max(width, 2e-6);
@@ -180,7 +176,14 @@ function Grips({ design, document, piece, placed, resolved, view }: GripsProps) 
   return (
     <g>
       {grip('length', end, direction, values.length.re, setLength, 1)}
-      {grip('width', edge, across, values.width.re, setWidth, 2)}
+      {grip(
+        'width',
+        edge,
+        across,
+        values.width.re,
+        paired ? setAcross('width', 'ze', 'even impedance', 2e-6) : setWidth,
+        2,
+      )}
       {paired &&
         grip(
           'gap',
@@ -190,7 +193,7 @@ function Grips({ design, document, piece, placed, resolved, view }: GripsProps) 
           },
           towards,
           values.gap.re,
-          setGap,
+          setAcross('gap', 'zo', 'odd impedance', 1e-6),
           1,
         )}
       {live && (

@@ -1,5 +1,5 @@
 import { useMemo, useRef, useState, type ReactNode } from 'react';
-import { media, synthesiseWidth, UnreachableImpedance } from '@ditch/core/lines';
+import { media, readPair, synthesiseWidth, UnreachableImpedance } from '@ditch/core/lines';
 import type { ResolvedSheet, SheetShapeId } from '@ditch/core/network';
 import { formatNumber, formatQuantity, lengthUnit } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
@@ -159,7 +159,7 @@ function Curve({
           'coupling',
           'coupling',
           'trace3',
-          even.z0.map((e, i) => 20 * Math.log10((e - odd.z0[i]) / (e + odd.z0[i]))),
+          even.z0.map((e, i) => -readPair(e, odd.z0[i]).couplingDb),
         ),
       ];
     return [trace('ze', 'even', 'trace2', even.z0), trace('zo', 'odd', 'trace3', odd.z0)];
@@ -198,7 +198,7 @@ function Curve({
     const at = formatQuantity(here, 'length');
     if (!second) return `${formatQuantity(first.z0, 'impedance')} at ${at}`;
     return unit === 'coupling'
-      ? `${formatNumber(20 * Math.log10((first.z0 - second.z0) / (first.z0 + second.z0)), 3)} dB at ${at}`
+      ? `${formatNumber(-readPair(first.z0, second.z0).couplingDb, 3)} dB at ${at}`
       : `${formatNumber(first.z0, 3)} / ${formatQuantity(second.z0, 'impedance', { digits: 3 })} at ${at}`;
   };
   const beside =

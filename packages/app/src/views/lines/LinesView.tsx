@@ -12,7 +12,6 @@ import {
   type SheetEntry,
   type SheetShapeId,
 } from '@ditch/core/network';
-import type { Complex } from '@ditch/core/numeric';
 import { formatQuantity } from '@ditch/core/units';
 import { PrimaryButton, Quiet, SectionTitle } from '../../controls/basics';
 import { HelpLine } from '../../controls/help';
@@ -22,7 +21,7 @@ import { queryClient } from '../../queryClient';
 import { edit } from '../../store/session';
 import { colour } from '../../theme';
 import { chooseLineStack, LINES_PAGE, ownLineBoard, usersOf } from '../edits';
-import { FaceEditor, shownValue, typedValue } from '../FaceEditor';
+import { FaceEditor, typedValue } from '../FaceEditor';
 import { useProject } from '../hooks';
 import { MediumChoice } from '../MediumChoice';
 import { SharedBoard } from '../SharedBoard';
@@ -68,18 +67,6 @@ const Row = styled.div`
   flex-wrap: wrap;
   gap: 8px;
   align-items: center;
-`;
-const Also = styled.dl`
-  display: grid;
-  grid-template-columns: 1fr auto;
-  row-gap: 5px;
-  dt {
-    color: ${colour('quiet')};
-  }
-  dd {
-    text-align: right;
-    font-weight: 600;
-  }
 `;
 const Frequency = styled.div`
   display: grid;
@@ -266,10 +253,7 @@ function Lines() {
           </Quiet>
           <SectionTitle style={{ marginTop: 6 }}>What it is</SectionTitle>
           {analysis ? (
-            <>
-              {shape.id === 'pair' && <Readings values={values} system={system.id} />}
-              <Results resolved={resolved} />
-            </>
+            <Results resolved={resolved} />
           ) : (
             <ErrorText>The line waits for the entries marked above.</ErrorText>
           )}
@@ -310,26 +294,5 @@ function Lines() {
         </Curve>
       </Right>
     </Page>
-  );
-}
-
-/** What a pair is in the words of the other ways to ask for it. */
-function Readings({
-  values,
-  system,
-}: {
-  values: Readonly<Record<string, Complex>> | undefined;
-  system: string;
-}) {
-  return (
-    <Also>
-      {sheetShapes.pair.systems
-        .filter((s) => s.id !== system)
-        .flatMap((s) => s.across.map((p) => p.faces[0]))
-        .map((face) => [
-          <dt key={face.name}>{face.label.toLowerCase()}</dt>,
-          <dd key={`${face.name}-value`}>{shownValue(values?.[face.name], face)}</dd>,
-        ])}
-    </Also>
   );
 }

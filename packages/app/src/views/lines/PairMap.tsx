@@ -3,8 +3,9 @@ import styled from 'styled-components';
 import { media, readPair, type SectionAnalysis } from '@ditch/core/lines';
 import type { SheetBoard } from '@ditch/core/network';
 import { formatNumber, formatQuantity, lengthUnit } from '@ditch/core/units';
-import { scaleOf, ticksOf } from '../../charts/axis';
+import { scaleOf, type Axis } from '../../charts/axis';
 import { ChartFrame } from '../../charts/ChartFrame';
+import { Grid, RULED_LEFT } from '../../charts/Grid';
 import { contourOf, gridPath, type GridPoint } from '../../charts/contour';
 import { useSize } from '../../charts/size';
 import { useJob } from '../../queries';
@@ -28,7 +29,7 @@ const Box = styled.div`
 const STEPS = 22;
 const IMPEDANCES = [20, 25, 30, 35, 40, 50, 60, 70, 85, 100, 120];
 const COUPLINGS = [3, 4, 6, 8, 10, 12, 15, 20, 25, 30, 40];
-const MARGIN = { left: 50, right: 18, top: 20, bottom: 30 };
+const MARGIN = { left: RULED_LEFT, right: 18, top: 20, bottom: 30 };
 /** Share of a dimension that an arrow key moves it by. */
 const STEP = 0.02;
 
@@ -60,8 +61,9 @@ export function PairMap({
     width: Math.max(10, size.width - MARGIN.left - MARGIN.right),
     height: Math.max(10, size.height - MARGIN.top - MARGIN.bottom),
   };
-  const sx = scaleOf(true, [widths[0], widths[STEPS - 1]], 0, plot.width);
-  const sy = scaleOf(true, [gaps[0], gaps[STEPS - 1]], plot.height, 0);
+  const view = { x: [widths[0], widths[STEPS - 1]], y: [gaps[0], gaps[STEPS - 1]] } as const;
+  const sx = scaleOf(true, view.x, 0, plot.width);
+  const sy = scaleOf(true, view.y, plot.height, 0);
   const drawn = useMemo(() => {
     const { data } = map;
     if (!data) return [];
@@ -89,12 +91,12 @@ export function PairMap({
       ...lines(
         'impedance',
         IMPEDANCES,
-        Array.from(ze, (e, i) => Math.sqrt(e * zo[i])),
+        Array.from(ze, (e, i) => readPair(e, zo[i]).z0),
       ),
       ...lines(
         'coupling',
         COUPLINGS,
-        Array.from(ze, (e, i) => -20 * Math.log10((e - zo[i]) / (e + zo[i]))),
+        Array.from(ze, (e, i) => readPair(e, zo[i]).couplingDb),
       ),
     ];
   }, [map, plot.width, plot.height]);
@@ -119,8 +121,12 @@ export function PairMap({
     onPair(typed(dimensions[0] * Math.exp(by[0] * size)), typed(dimensions[1] * Math.exp(by[1] * size)));
   };
   const unit = lengthUnit();
-  const ticks = (axis: readonly number[], count: number) =>
-    ticksOf(true, [axis[0] / unit.size, axis[axis.length - 1] / unit.size], count).map((t) => t * unit.size);
+  const ruled = (name: string): Axis => ({
+    label: `${name} in ${unit.unit}`,
+    scale: 1 / unit.size,
+    log: true,
+  });
+  const [across, apart] = [ruled('width'), ruled('gap')];
   return (
     <ChartFrame
       title="Map of width and gap"
@@ -151,28 +157,7 @@ export function PairMap({
             aria-label="map of width and gap"
           >
             <g transform={`translate(${MARGIN.left} ${MARGIN.top})`}>
-              {ticks(widths, 6).map((t) => (
-                <g key={t} transform={`translate(${sx(t)} 0)`}>
-                  <line y2={plot.height} stroke={colour('rule')} />
-                  <text y={plot.height + 14} textAnchor="middle">
-                    {formatNumber(t / unit.size, 4)}
-                  </text>
-                </g>
-              ))}
-              {ticks(gaps, 5).map((t) => (
-                <g key={t} transform={`translate(0 ${sy(t)})`}>
-                  <line x2={plot.width} stroke={colour('rule')} />
-                  <text x={-7} dy="0.32em" textAnchor="end">
-                    {formatNumber(t / unit.size, 4)}
-                  </text>
-                </g>
-              ))}
-              <text x={plot.width} y={plot.height + 27} textAnchor="end">
-                width in {unit.unit}
-              </text>
-              <text x={-MARGIN.left + 8} y={-8}>
-                gap in {unit.unit}
-              </text>
+              <Grid x={across} y={apart} view={view} width={plot.width} height={plot.height} bare={false} />
               {drawn.map(({ kind, level, d, label }) => (
                 <g key={`${kind}-${level}`} className={kind}>
                   <path

@@ -3,8 +3,9 @@ import { crosstalk, type ResolvedSheet } from '@ditch/core/network';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { Quiet } from '../../controls/basics';
 import { colour } from '../../theme';
+import { shownValue } from '../FaceEditor';
 
-const List = styled.dl`
+const List = styled.dl<{ $strong?: boolean }>`
   display: grid;
   grid-template-columns: 1fr auto;
   row-gap: 5px;
@@ -13,7 +14,7 @@ const List = styled.dl`
   }
   dd {
     text-align: right;
-    font-weight: 500;
+    font-weight: ${({ $strong }) => ($strong ? 600 : 500)};
   }
 `;
 const Origin = styled(Quiet)`
@@ -68,6 +69,7 @@ export function Results({ resolved }: { resolved: ResolvedSheet }) {
   ];
   return (
     <>
+      {shape.id === 'pair' && <OtherWays resolved={resolved} />}
       {modes.length > 1 && <Origin>Even / odd mode where two values stand.</Origin>}
       <List>
         {rows.map(([name, value]) => [<dt key={name}>{name}</dt>, <dd key={`${name}-value`}>{value}</dd>])}
@@ -89,5 +91,20 @@ function OriginOf({ resolved: { origin } }: { resolved: ResolvedSheet }) {
         ? ` ${closed.source} ${closed.eeff === 0 ? `would be ${signed(closed.z0)}` : `would have the impedance ${signed(closed.z0)}, the permittivity ${signed(closed.eeff)}`}.`
         : ''}
     </Origin>
+  );
+}
+
+/** What a pair is in the words of the other ways to ask for it. */
+function OtherWays({ resolved: { shape, system, values } }: { resolved: ResolvedSheet }) {
+  return (
+    <List $strong>
+      {shape.systems
+        .filter((s) => s.id !== system.id)
+        .flatMap((s) => s.across.map((p) => p.faces[0]))
+        .map((face) => [
+          <dt key={face.name}>{face.label.toLowerCase()}</dt>,
+          <dd key={`${face.name}-value`}>{shownValue(values?.[face.name], face)}</dd>,
+        ])}
+    </List>
   );
 }

@@ -202,14 +202,15 @@ function Loaded({ recipe }: { recipe: Recipe }) {
       data: project.data,
       match: near === undefined ? undefined : { near, target: -goal },
       at: near === undefined ? [] : [near],
-      tasks: levels.flatMap((level) => {
+      // What copper makes of a coupler is said beside what it is meant to be; of the rest only that is drawn.
+      tasks: (recipe.goal === 'couple' ? levels : [intended]).flatMap((level) => {
         const own = level.subject(resolved, () => layOut(resolved));
         return own
           ? [{ id: level.id, level: level.id, subject: own, first: level.id === intended.id, read: true }]
           : [];
       }),
     };
-  }, [outcome, project.data]);
+  }, [outcome, project.data, recipe.goal]);
   const response = useResponses(wanted);
   const result = response.results.get(intended.id);
   const data = result?.data;

@@ -1,5 +1,5 @@
-import { C0, brent } from '../../numeric';
-import { linePoint, UnreachablePair } from '../../lines';
+import { brent } from '../../numeric';
+import { UnreachablePair } from '../../lines';
 import { neighboursOf, ofFourFingers } from '../../theory';
 import { formatNumber } from '../../units';
 import {
@@ -11,7 +11,8 @@ import {
 } from '../contract';
 import { otherSide, sideOf } from '../junction';
 import { brief, resolveAlong, sizeOf, trims } from '../line/properties';
-import { coupled, pairAcross, pairAlong, secondStrip } from '../line-pair';
+import { pairAcross, pairAlong, secondStrip } from '../line-pair';
+import { pairModels, wavelength } from '../line-pair/model';
 import { bar } from '../shapes';
 
 /** Fingers, every other of which is one line. */
@@ -52,11 +53,6 @@ function across(held: PartValues, context: ResolveContext): [width: number, gap:
     throw new FaceError(zo ? 'zo' : 'ze', `${error.message} of neighbouring fingers`);
   }
 }
-
-const wavelength = (strips: readonly [number, number], { pair, f0 }: ResolveContext): number => {
-  const { eeffEven, eeffOdd } = pair.at(...strips);
-  return (2 * C0) / (f0 * (Math.sqrt(eeffEven) + Math.sqrt(eeffOdd)));
-};
 
 /** Four fingers, every other of which is joined by bonds: two lines that couple more than two strips side by side. */
 export const interdigitated: PartDefinition = {
@@ -107,37 +103,7 @@ export const interdigitated: PartDefinition = {
   }),
   tells: ['ze', 'zo', 'theta', 'width', 'gap', 'length'].map((face) => ({ face })),
 
-  models: {
-    ideal: {
-      reads: ['ze', 'zo', 'theta'],
-      electrical({ values }, { f0 }) {
-        const perHertz = values.theta.re / f0;
-        return coupled((f, even, odd) => {
-          even.z0 = values.ze.re;
-          odd.z0 = values.zo.re;
-          even.beta = odd.beta = perHertz * f;
-        });
-      },
-    },
-    modelled: {
-      reads: ['width', 'gap', 'length'],
-      electrical({ values }, context) {
-        const prepared = context.section('pair', values.width.re, values.gap.re);
-        const whole = values.length.re;
-        const k = (2 * Math.PI * whole) / C0;
-        const points = [linePoint(), linePoint()];
-        return coupled((f, ...modes) => {
-          prepared.at(f, points);
-          const z = ofFourFingers(points[0].z0, points[1].z0);
-          points.forEach((point, m) => {
-            modes[m].z0 = z[m];
-            modes[m].alpha = (point.alphaConductor + point.alphaDielectric) * whole;
-            modes[m].beta = k * f * Math.sqrt(point.eeff);
-          });
-        });
-      },
-    },
-  },
+  models: pairModels([], ofFourFingers),
 
   artwork(values, { settings, setback }) {
     const [width, gap, whole] = [values.width.re, values.gap.re, values.length.re];
@@ -160,14 +126,8 @@ export const interdigitated: PartDefinition = {
     };
     /** A bond from a finger over its neighbour to the one behind it. */
     const bond = (x: number, from: number) => {
-      const [a, b] = [from, from + 2].map((i) => side * i * pitch);
       const half = Math.min(width, 25e-6);
-      return [
-        { x: x - half, y: Math.min(a, b) },
-        { x: x + half, y: Math.min(a, b) },
-        { x: x + half, y: Math.max(a, b) },
-        { x: x - half, y: Math.max(a, b) },
-      ];
+      return bar(x - half, x + half, 2 * pitch).map((p) => ({ x: p.x, y: p.y + side * (from + 1) * pitch }));
     };
     const outer = side * (FINGERS - 1) * pitch;
     return {

@@ -1,5 +1,5 @@
-import { cascade, idealJoint, uniformLine } from '../../electrical';
-import { crossSections, linePoint, surfaceResistance } from '../../lines';
+import { cascade, idealJoint, uniformLine, type Electrical } from '../../electrical';
+import { crossSections, linePoint, surfaceResistance, type PreparedSection } from '../../lines';
 import { C0, ETA0 } from '../../numeric';
 import { FaceError, realValues, valueOf, type PartDefinition, type Property } from '../contract';
 import { bar } from '../shapes';
@@ -17,6 +17,18 @@ const PIN = 1e-3;
 /** Impedance of a coaxial line, ohm. */
 const coaxial = (inner: number, outer: number, er: number): number =>
   ((ETA0 / (2 * Math.PI)) * Math.log(outer / inner)) / Math.sqrt(er);
+
+/** A length of a cross-section without its loss; a negative one takes it back. */
+function lossless(section: PreparedSection, length: number): Electrical {
+  const point = linePoint();
+  const points = [point];
+  return uniformLine((f, out) => {
+    section.impedanceAt(f, points);
+    out.z0 = point.z0;
+    out.alpha = 0;
+    out.beta = (2 * Math.PI * f * Math.sqrt(point.eeff) * length) / C0;
+  });
+}
 
 /** Where a coaxial connector goes over into the line of the board. */
 export const launch: PartDefinition = {
@@ -114,21 +126,8 @@ export const launch: PartDefinition = {
           Math.max(strip, values.diameter.re),
         ]);
         const along = crossSections.strip[medium.id].prepare(substrate, [strip]);
-        const [point, plain] = [linePoint(), linePoint()];
         // The strip below the pin is part of the line that begins here: it is taken back and put in again with the pin.
-        const under = uniformLine((f, out) => {
-          joint.impedanceAt(f, [point]);
-          out.z0 = point.z0;
-          out.alpha = 0;
-          out.beta = (2 * Math.PI * f * Math.sqrt(point.eeff) * pin) / C0;
-        });
-        const back = uniformLine((f, out) => {
-          along.impedanceAt(f, [plain]);
-          out.z0 = plain.z0;
-          out.alpha = 0;
-          out.beta = (-2 * Math.PI * f * Math.sqrt(plain.eeff) * pin) / C0;
-        });
-        return cascade([coax, under, back]);
+        return cascade([coax, lossless(joint, pin), lossless(along, -pin)]);
       },
     },
   },

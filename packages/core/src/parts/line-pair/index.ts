@@ -1,13 +1,4 @@
-import { C0 } from '../../numeric';
-import {
-  cascade,
-  fromChain,
-  symmetricPair,
-  uniformLine,
-  type Electrical,
-  type Propagation,
-} from '../../electrical';
-import { linePoint, UnreachablePair } from '../../lines';
+import { UnreachablePair } from '../../lines';
 import {
   FaceError,
   realValues,
@@ -21,6 +12,7 @@ import {
 import { formatNumber } from '../../units';
 import { along, brief, resolveAlong, sizeOf, trims } from '../line/properties';
 import { bar } from '../shapes';
+import { pairModels, wavelength } from './model';
 
 /** Across a pair: the impedance of each mode, or width and gap. */
 export const pairAcross: readonly Property[] = [
@@ -142,46 +134,6 @@ function across(held: PartValues, { pair }: ResolveContext): [width: number, gap
   }
 }
 
-/** Mean guided wavelength of the two modes, m; of the even one where the other is slowed down to it. */
-function wavelength(
-  [width, gap]: readonly [number, number],
-  { pair, f0 }: ResolveContext,
-  held: PartValues,
-): number {
-  const { eeffEven, eeffOdd } = pair.at(width, gap);
-  if (valueOf(held, 'bridge') > 0) return C0 / (f0 * Math.sqrt(eeffEven));
-  return (2 * C0) / (f0 * (Math.sqrt(eeffEven) + Math.sqrt(eeffOdd)));
-}
-
-/**
- * A pair whose modes propagate as `at` says: it fills the even and the odd one.
- * @param bridge capacitance between the strips at each end, F
- */
-export function coupled(
-  at: (f: number, even: Propagation, odd: Propagation) => void,
-  bridge = 0,
-): Electrical {
-  const points = [0, 1].map((): Propagation => ({ z0: 1, alpha: 0, beta: 0 }));
-  let last = NaN;
-  const [even, odd] = points.map((point) =>
-    uniformLine((f, out) => {
-      if (f !== last) at((last = f), points[0], points[1]);
-      out.z0 = point.z0;
-      out.alpha = point.alpha;
-      out.beta = point.beta;
-    }),
-  );
-  if (bridge === 0) return symmetricPair(even, odd);
-  // The odd mode sees it twice, from each strip to the middle between them; the even mode not at all.
-  const shunt = fromChain((f, re, im) => {
-    re.fill(0);
-    im.fill(0);
-    re[0] = re[3] = 1;
-    im[2] = 4 * Math.PI * f * bridge;
-  });
-  return symmetricPair(even, cascade([shunt, odd, shunt]));
-}
-
 /** Two equal lines side by side. */
 export const coupledLines: PartDefinition = {
   kind: 'line-pair',
@@ -234,39 +186,7 @@ export const coupledLines: PartDefinition = {
   }),
   tells: ['ze', 'zo', 'theta', 'width', 'gap', 'length'].map((face) => ({ face })),
 
-  models: {
-    ideal: {
-      reads: ['ze', 'zo', 'theta'],
-      electrical({ values }, { f0 }) {
-        const perHertz = values.theta.re / f0;
-        return coupled((f, even, odd) => {
-          even.z0 = values.ze.re;
-          odd.z0 = values.zo.re;
-          even.beta = odd.beta = perHertz * f;
-        });
-      },
-    },
-    modelled: {
-      reads: ['width', 'gap', 'length', 'bridge'],
-      electrical({ values }, context) {
-        const prepared = context.section('pair', values.width.re, values.gap.re);
-        const whole = values.length.re;
-        const k = (2 * Math.PI * whole) / C0;
-        const points = [linePoint(), linePoint()];
-        return coupled(
-          (f, ...modes) => {
-            prepared.at(f, points);
-            points.forEach((point, m) => {
-              modes[m].z0 = point.z0;
-              modes[m].alpha = (point.alphaConductor + point.alphaDielectric) * whole;
-              modes[m].beta = k * f * Math.sqrt(point.eeff);
-            });
-          },
-          valueOf(values, 'bridge'),
-        );
-      },
-    },
-  },
+  models: pairModels(['bridge']),
 
   artwork(values, { settings, setback }) {
     const [width, gap, whole] = [values.width.re, values.gap.re, values.length.re];
@@ -278,12 +198,7 @@ export const coupledLines: PartDefinition = {
     };
     const middle = apart / 2;
     const tab = Math.min(gap, 0.2 * whole) / 2;
-    const tabs = (x: number) => [
-      { x: x - tab / 2, y: middle - gap / 2 },
-      { x: x + tab / 2, y: middle - gap / 2 },
-      { x: x + tab / 2, y: middle + gap / 2 },
-      { x: x - tab / 2, y: middle + gap / 2 },
-    ];
+    const tabs = (x: number) => bar(x - tab / 2, x + tab / 2, gap).map((p) => ({ x: p.x, y: middle + p.y }));
     return {
       copper: [strip(0, 0, 2), strip(apart, 1, 3)],
       ...(valueOf(values, 'bridge') > 0
