@@ -194,7 +194,8 @@ describe('four interdigitated fingers', () => {
     ];
     for (const held of ways)
       for (const face of ['ze', 'zo', 'width', 'gap', 'length'])
-        expect(with_(held)[face].re / values![face].re).toBeCloseTo(1, 6);
+        // To the error of a table, which answers once a neighbourhood has been asked for a few times.
+        expect(Math.abs(with_(held)[face].re / values![face].re - 1)).toBeLessThan(1e-5);
   });
 });
 

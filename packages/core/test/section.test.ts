@@ -9,6 +9,7 @@ import {
   EPS0,
   ETA0,
   gaussLegendre,
+  Grid,
   MU0,
   solveComplex,
   solveReal,
@@ -165,6 +166,24 @@ describe('a table', () => {
     for (const x of [-3, 0, 1.5]) expect(table.at(x)[0]).toBeCloseTo(Math.sin(x), 12);
     // Six intervals of eight nodes, neighbours sharing one.
     expect(calls).toBe(6 * 7 + 1);
+  });
+
+  it('of two variables answers by the function first, makes its nodes little by little, and then costs nothing', () => {
+    let calls = 0;
+    const f = (x: number, y: number) => [Math.sin(x + 2 * y), Math.exp(x * y)];
+    const grid = new Grid((x, y) => (calls++, f(x, y)), 0.5, 2);
+    let most = 0;
+    for (let k = 0; k < 400; k++) {
+      const [x, y] = [0.5 * Math.abs(Math.sin(1.3 * k)), 0.5 + 0.5 * Math.abs(Math.cos(2.1 * k))];
+      const before = calls;
+      const got = grid.at(x, y);
+      most = Math.max(most, calls - before);
+      f(x, y).forEach((value, i) => expect(Math.abs(got[i] - value)).toBeLessThan(2e-5));
+    }
+    expect(most).toBe(4);
+    // Five answers by the function before it is worth it, one at each of the twelve after that, and 36 nodes.
+    expect(calls).toBe(5 + 12 + 36);
+    for (const x of [0.1, 0.4]) expect(grid.at(x, 0.5)[0]).toBeCloseTo(f(x, 0.5)[0], 5);
   });
 });
 

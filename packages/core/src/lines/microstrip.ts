@@ -57,7 +57,7 @@ interface Statics {
 }
 
 /** What the closed forms say of an open strip at zero frequency. */
-function closed(er: number, u: number, tau: number): { air: number; eeff: number } {
+export function closedStrip(er: number, u: number, tau: number): { air: number; eeff: number } {
   const { d } = addedWidth(u, tau);
   const ur = u + 0.5 * d * (1 + 1 / Math.cosh(Math.sqrt(Math.max(er - 1, 0))));
   const air = airImpedance(u + d).z;
@@ -129,7 +129,7 @@ function correctionsOf(er: number, tau: number, lid: number): Corrections {
       (x) => {
         const u = most(x);
         const [air, filled] = solved(u, tau, lid, [VACUUM, { below: er, above: 1 }]);
-        const guess = closed(er, u, tau);
+        const guess = closedStrip(er, u, tau);
         return [-Math.log(C0 * air * guess.air), Math.log(filled / air / guess.eeff)];
       },
       INTERVAL,
@@ -159,7 +159,7 @@ const corrections = remembered(correctionsOf, 24);
 function statics({ er, height, thickness, cover }: Substrate, width: number): Statics {
   const [u, tau] = [width / height, thickness / height];
   const [air, eeff] = corrections(er, tau, cover / height).statics.at(Math.log(u));
-  const guess = closed(er, u, tau);
+  const guess = closedStrip(er, u, tau);
   const e = guess.eeff * Math.exp(eeff);
   return { z0: (guess.air * Math.exp(air)) / Math.sqrt(e), eeff: e };
 }
@@ -372,7 +372,7 @@ export const stripInMicrostrip: CrossSection<'strip'> = {
   origin(substrate, [width]) {
     const { er, height, thickness, cover } = substrate;
     const own = statics(substrate, width);
-    const guess = closed(er, width / height, thickness / height);
+    const guess = closedStrip(er, width / height, thickness / height);
     return {
       answers: 'field solution of the cross-section',
       error: thickness > 0 ? 5e-4 : 2e-4,

@@ -1,6 +1,8 @@
 import { agm } from '../numeric/elliptic';
 import { C0, ETA0 } from '../numeric/constants';
+import { Grid } from '../numeric/grid';
 import { solvePair, type Filling, type PairCapacitance } from '../section';
+import { closedPair } from './closed-pair';
 import type {
   CrossSection,
   LineModelLevel,
@@ -15,12 +17,59 @@ import { lossThickness } from './loss';
 import { impedanceDispersionWeight, impedanceExponent, stripInMicrostrip } from './microstrip';
 import { fillingOf, fromCapacitances, prepared } from './modes';
 import { receding } from './recession';
+import { remembered } from './remembered';
 import { stripInStripline } from './stripline';
 
 type Pair = readonly [width: number, gap: number];
 
 const VACUUM: Filling = { below: 1, above: 1 };
 const values = ({ even, odd }: PairCapacitance): [number, number] => [even.value, odd.value];
+
+/** Side of the cells of a table in the logarithms of width and gap: its error stays below a hundredth of the solution's. */
+const CELL = Math.LN2;
+/** Widths and gaps, over the height, between which pairs are tabulated; others are solved each for itself. */
+const TABLED = { least: 0.01, most: 16 } as const;
+
+/** What is solved for pairs on boards of one kind of proportions, from a table of its logarithms. */
+function tabled(f: (width: number, gap: number) => readonly number[], size: number): typeof f {
+  const grid = new Grid((x, y) => f(Math.exp(x), Math.exp(y)).map(Math.log), CELL, size);
+  const within = (x: number) => x >= TABLED.least && x <= TABLED.most;
+  return (width, gap) =>
+    within(width) && within(gap) ? grid.at(Math.log(width), Math.log(gap)).map(Math.exp) : f(width, gap);
+}
+
+/** What the field solution says of pairs in microstrip; lengths over the height. */
+function microstripPairs(er: number, tau: number, lid: number) {
+  const thick = lossThickness(tau, 1);
+  return {
+    /** Capacitances of the even and the odd mode, in vacuum and then filled, F/m. */
+    capacitances: tabled(
+      (width, gap) =>
+        solvePair(width, gap, tau, { ground: 1, cover: lid }, [VACUUM, { below: er, above: 1 }]).flatMap(
+          values,
+        ),
+      4,
+    ),
+    /** Change of the impedances in vacuum when all walls recede, ohm. */
+    slopes: tabled(
+      (width, gap) =>
+        receding(Math.min(1, width, gap, thick, lid - tau), (n) =>
+          values(
+            solvePair(
+              width - 2 * n,
+              gap + 2 * n,
+              thick - 2 * n,
+              // The lid recedes from the strips' upper faces.
+              { ground: 1 + 2 * n, cover: lid - tau + thick },
+              [VACUUM],
+            )[0],
+          ).map((c) => 1 / (C0 * c)),
+        ),
+      2,
+    ),
+  };
+}
+const inMicrostrip = remembered(microstripPairs, 8);
 /**
  * Dispersion of both modes of a pair in microstrip on what they are at zero frequency. Source: Kirschning & Jansen 1984,
  * with the corrections of 1985; frequencies in GHz mm.
@@ -140,22 +189,11 @@ export const pairInMicrostrip: CrossSection<'pair'> = {
   prepare(substrate: Substrate, [width, gap], level: LineModelLevel = 'dispersive') {
     const { er, height: h, thickness: t, cover } = substrate;
     const heights = { ground: h, cover };
-    const [air, filled] = solvePair(width, gap, t, heights, [VACUUM, { below: er, above: 1 }]).map(values);
-    const statics = air.map((c, m) => fromCapacitances(c, filled[m]));
-    const thick = lossThickness(t, h);
-    const slopes = () =>
-      receding(Math.min(h, width, gap, thick, cover - t), (n) =>
-        values(
-          solvePair(
-            width - 2 * n,
-            gap + 2 * n,
-            thick - 2 * n,
-            // The lid recedes from the strips' upper faces.
-            { ground: h + 2 * n, cover: cover - t + thick },
-            [VACUUM],
-          )[0],
-        ).map((c) => 1 / (C0 * c)),
-      );
+    const solved = inMicrostrip(er, t / h, cover / h);
+    const [evenAir, oddAir, even, odd] = solved.capacitances(width / h, gap / h);
+    const air = [evenAir, oddAir];
+    const statics = [fromCapacitances(evenAir, even), fromCapacitances(oddAir, odd)];
+    const slopes = () => solved.slopes(width / h, gap / h).map((slope) => slope / h);
     const filling = fillingOf(er, (beside) =>
       values(solvePair(width, gap, t, heights, [{ below: beside, above: 1 }])[0]).map((c, m) => c / air[m]),
     );
@@ -169,8 +207,19 @@ export const pairInMicrostrip: CrossSection<'pair'> = {
   },
 
   origin({ er, height: h, thickness, cover }, [width, gap]) {
-    const [{ even, odd }] = solvePair(width, gap, thickness, { ground: h, cover }, [{ below: er, above: 1 }]);
-    return { answers: 'field solution of the cross-section', error: Math.max(even.error, odd.error) };
+    const heights = { ground: h, cover };
+    const [air, { even, odd }] = solvePair(width, gap, thickness, heights, [VACUUM, { below: er, above: 1 }]);
+    const own = fromCapacitances(air.odd.value, odd.value);
+    const closed = closedPair(er, width / h, gap / h).odd;
+    return {
+      answers: 'field solution of the cross-section',
+      error: Math.max(even.error, odd.error),
+      closed: {
+        source: `Kirschning & Jansen 1984 for strips without thickness${cover < Infinity ? ' or lid' : ''}, odd mode,`,
+        z0: closed.z0 / own.z0 - 1,
+        eeff: closed.eeff / own.eeff - 1,
+      },
+    };
   },
 
   higherOrderMode: (substrate, [width]) => stripInMicrostrip.higherOrderMode(substrate, [width]),
@@ -212,6 +261,24 @@ function vacuum(w: number, s: number, t: number, b: number, off = 0): number[] {
   return values(solvePair(w, s, t, heights, [VACUUM])[0]).map((c) => 1 / (C0 * c));
 }
 
+/** What the field solution says of pairs in stripline; lengths over the planes' distance. */
+function striplinePairs(tau: number, off: number) {
+  const thick = lossThickness(tau, 1);
+  return {
+    /** Impedances in vacuum of the even and the odd mode, ohm. */
+    vacuum: tabled((width, gap) => vacuum(width, gap, tau, 1, off), 2),
+    /** Their change when all walls recede, ohm. */
+    slopes: tabled(
+      (width, gap) =>
+        receding(Math.min(width, gap, thick, 1 - thick - 2 * off), (n) =>
+          vacuum(width - 2 * n, gap + 2 * n, thick - 2 * n, 1 + 2 * n, off),
+        ),
+      2,
+    ),
+  };
+}
+const inStripline = remembered(striplinePairs, 8);
+
 /** A symmetric pair in stripline. */
 export const pairInStripline: CrossSection<'pair'> = {
   name: 'Pair in stripline',
@@ -224,15 +291,13 @@ export const pairInStripline: CrossSection<'pair'> = {
 
   prepare(substrate: Substrate, [width, gap]) {
     const { er, height, thickness, offCentre = 0 } = substrate;
-    const statics = vacuum(width, gap, thickness, height, offCentre).map((z) => ({
-      z0: z / Math.sqrt(er),
-      eeff: er,
-    }));
-    const thick = lossThickness(thickness, height);
-    const slopes = () =>
-      receding(Math.min(width, gap, thick, height - thick - 2 * offCentre), (n) =>
-        vacuum(width - 2 * n, gap + 2 * n, thick - 2 * n, height + 2 * n, offCentre),
-      );
+    const solved = inStripline(thickness / height, offCentre / height);
+    const [w, g] = [width / height, gap / height];
+    // Exact ones need no table.
+    const impedances =
+      offCentre === 0 && isThin(thickness, width, gap) ? vacuum(w, g, 0, 1) : solved.vacuum(w, g);
+    const statics = impedances.map((z) => ({ z0: z / Math.sqrt(er), eeff: er }));
+    const slopes = () => solved.slopes(w, g).map((slope) => slope / height);
     // The strips' current enters both faces, so each face sees half of the metal.
     return prepared(substrate, statics, { slopes, depth: thickness / 2, filling: () => 1 });
   },

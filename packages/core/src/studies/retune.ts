@@ -52,6 +52,12 @@ export const refusals = {
 
 /** Distance from the design frequency, as a share of it, at which the symmetry of the response is looked at. */
 const ASIDE = 0.03;
+/** The same for a coupling that is held over a band, and how much of it the ideal response still has there, at least. */
+const BAND = 0.25;
+const HELD = 0.75;
+/** A transmission between these is a coupling; its size is weighed this much more than the match and the isolation. */
+const COUPLED = [1e-3, 0.5] as const;
+const COUPLING = 3;
 /** Weight of that symmetry, of closures in 1/m, and of moving at all. */
 const SYMMETRY = { match: 3, rest: 0.3 };
 const CLOSURE = 2e4;
@@ -73,18 +79,29 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
   const f0 = first.f0;
   const ideal = circuitOf(first, 'ideal');
   if (f0 === undefined || !ideal) throw refusals.wrong();
-  const freq = Float64Array.of(f0 * (1 - ASIDE), f0, f0 * (1 + ASIDE));
+  const near = [f0 * (1 - ASIDE), f0, f0 * (1 + ASIDE)];
+  const far = [f0 * (1 - BAND), f0 * (1 + BAND)];
+  const wide = solveNetwork(networkOf(ideal, find), Float64Array.of(...near, ...far));
+  const n = wide.ports;
+  const size = (s: SData, e: number, k: number) => Math.hypot(s.re[k * n * n + e], s.im[k * n * n + e]);
+  // What is coupled over a band has to be so afterwards, too: its centre alone would be had by any gaps.
+  const held: number[] = [];
+  for (let e = 0; e < n * n; e++) {
+    const there = size(wide, e, 1);
+    const aside = [3, 4].map((k) => size(wide, e, k) / there);
+    if (e % (n + 1) !== 0 && there > COUPLED[0] && there < COUPLED[1] && aside.every((x) => x > HELD))
+      held.push(e);
+  }
+  const freq = Float64Array.of(...near, ...(held.length > 0 ? far : []));
   const goal = solveNetwork(networkOf(ideal, find), freq);
   const targets = targetsOf(goal, 1);
-  const n = goal.ports;
   const matched: number[] = [];
-  const sizeAt = (e: number, k: number) => Math.hypot(goal.re[k * n * n + e], goal.im[k * n * n + e]);
+  const sizeAt = (e: number, k: number) => size(goal, e, k);
   // Only a response with a dip at the design frequency has sides that can lean.
   for (let e = 0; e < n * n; e++)
     if (sizeAt(e, 1) < SMALL && Math.min(sizeAt(e, 0), sizeAt(e, 2)) > sizeAt(e, 1) + 0.005) matched.push(e);
   /** Size of an entry above the design frequency less that below. */
-  const leaning = (s: SData, e: number) =>
-    Math.hypot(s.re[2 * n * n + e], s.im[2 * n * n + e]) - Math.hypot(s.re[e], s.im[e]);
+  const leaning = (s: SData, e: number) => size(s, e, 2) - size(s, e, 0);
 
   const solve = (resolved: ResolvedDesign): SData | undefined => {
     const circuit = circuitOf(resolved, 'modelled');
@@ -92,10 +109,12 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
   };
   // Where a walk comes back, all pins are watched, few of which ever differ from nothing.
   const closures = hasRing(design) ? openings(first).length : 0;
+  const offBand = (s: SData): number[] =>
+    held.flatMap((e) => [1, 3, 4].map((k) => COUPLING * (size(s, e, k) - size(goal, e, k))));
   const missing = (s: SData): number => {
     const out = new Float64Array(targets.count);
     targets.write(s, 1, out, 0);
-    return Math.sqrt(out.reduce((a, b) => a + b * b, 0) / (n * n));
+    return Math.sqrt([...out, ...offBand(s)].reduce((a, b) => a + b * b, 0) / (n * n));
   };
 
   const was = solve(first);
@@ -107,7 +126,7 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
     to: number,
     lean: readonly number[] = matched,
   ): Steps<number[]> {
-    const count = targets.count + lean.length + closures + free.length;
+    const count = targets.count + lean.length + 3 * held.length + closures + free.length;
     const steps = leastSquaresSteps(
       (x, out) => {
         const resolved = resolveDesign(project, putAll(design, free, x));
@@ -118,6 +137,7 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
         let at = targets.count;
         for (const e of lean)
           out[at++] = (e === 0 ? SYMMETRY.match : SYMMETRY.rest) * (leaning(s, e) - leaning(goal, e));
+        for (const off of offBand(s)) out[at++] = off;
         if (closures > 0) {
           const open = openings(resolved);
           for (let i = 0; i < closures; i++) out[at++] = CLOSURE * (open[i] ?? 0);
