@@ -21,6 +21,11 @@ test('a coupler goes from decibels to copper to its plot by keyboard', async ({ 
   await expect(page.getByRole('status').filter({ hasText: 'within 1 dB' })).toContainText(
     /12\u2009dB.*modelled/s,
   );
+  // What else reaches this coupling: bars on the board's own gaps, those that do told from those that do not.
+  const reach = page.getByRole('img', { name: /reach of coupling/ });
+  await expect(reach.locator('rect.bar')).toHaveCount(3);
+  await expect(reach).toHaveAccessibleName(/12.dB can be had by strips side by side or two in tandem/);
+  await expectAccessible(page);
   await page.getByRole('button', { name: 'Make the design' }).press('Enter');
   await expect(
     page
@@ -109,7 +114,12 @@ test('a pair is looked at: its curves, its odd mode\u2019s field, a place on the
 
   await choose(page, page.getByRole('button', { name: /Shape/ }), 'Coplanar over ground');
   await expect(page.getByRole('region', { name: 'Impedance over slot' })).toBeVisible();
-  await expect(page.getByRole('img', { name: /cross-section.*slot 0\.2/ })).toBeVisible();
+  const section = page.getByRole('img', { name: /cross-section.*slot 0\.2/ });
+  await expect(section).toBeVisible();
+  await page.getByText('Field', { exact: true }).click();
+  await expect(section.locator('path.equipotential')).toHaveCount(18, { timeout: 20_000 });
+  for (const part of await section.locator('path.equipotential, path.current').all())
+    expect(await drawn(part)).toBeGreaterThan(40);
 });
 
 test('two lines that ran too close become a pair, by one press', async ({ page }) => {

@@ -1,10 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { layOut, nearPieces } from '../src/artwork';
+import { pairImpedances, synthesisePair } from '../src/lines';
 import { circuitOf, frequencies, resolveDesign } from '../src/network';
 import { readCoupler, rolesOf, usualPlots } from '../src/plots';
 import { review } from '../src/review';
-import { laminates } from '../src/stack';
+import { couplingReach } from '../src/recipes';
+import { laminates, resolveStack } from '../src/stack';
 import { retune } from '../src/studies';
 import {
   COUPLER_SECTIONS,
@@ -196,6 +198,24 @@ describe('four interdigitated fingers', () => {
       for (const face of ['ze', 'zo', 'width', 'gap', 'length'])
         // To the error of a table, which answers once a neighbourhood has been asked for a few times.
         expect(Math.abs(with_(held)[face].re / values![face].re - 1)).toBeLessThan(1e-5);
+  });
+});
+
+describe('the reach of coupling on a board', () => {
+  it('ends where the gap does: the tightest pair has the least gap, and others reach further', () => {
+    const { project } = made('coupler');
+    const { value } = resolveStack(project.stacks[0], 'microstrip');
+    const { substrate } = value!;
+    const [side, tandem, fingers] = couplingReach('microstrip', substrate, 50, 1e-4, f0);
+    const [ze, zo] = pairImpedances(50, side.tightest);
+    const pair = synthesisePair('microstrip', substrate, ze, zo, f0);
+    expect(pair.gap / 1e-4).toBeCloseTo(1, 3);
+    // 8.34 dB twice is 3.01 dB.
+    const half = (dB: number) => Math.asin(Math.pow(10, -dB / 20));
+    expect(half(tandem.tightest)).toBeCloseTo(2 * half(side.tightest), 12);
+    expect(fingers.tightest).toBeLessThan(tandem.tightest);
+    const finer = couplingReach('microstrip', substrate, 50, 2e-5, f0);
+    finer.forEach((r, i) => expect(r.tightest).toBeLessThan([side, tandem, fingers][i].tightest - 1));
   });
 });
 

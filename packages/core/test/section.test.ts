@@ -16,7 +16,14 @@ import {
   solveSingular,
   Table,
 } from '../src/numeric';
-import { fieldSteps, solvePair, solveSlots, solveStrip, type SectionField } from '../src/section';
+import {
+  fieldSteps,
+  slotFieldSteps,
+  solvePair,
+  solveSlots,
+  solveStrip,
+  type SectionField,
+} from '../src/section';
 import { sectionCapacitance, solveSection } from './reference/boundary';
 import { thinStripCapacitance } from './reference/thin-strip';
 
@@ -262,6 +269,54 @@ describe('numerics', () => {
 });
 
 describe('the field of a cross-section', () => {
+  it('of a coplanar line is that of the strip where its slots are wide, and harmonic where they are not', () => {
+    const reach = { x: 3, y: 1.5 };
+    const counts = { columns: 61, rows: 41 };
+    const wide = { width: 1, slot: 4, thickness: 0.05 };
+    const around = { height: 0.8, grounded: true, cover: 1.5 };
+    const slots = drive(slotFieldSteps(wide, around, 4, reach, counts));
+    const strip = drive(
+      fieldSteps(
+        { from: 0, to: 0.5, thickness: 0.05 },
+        1,
+        { ground: 0.8, cover: 1.5 },
+        { below: 4, above: 1 },
+        reach,
+        counts,
+      ),
+    );
+    expect(slots.y).toEqual(strip.y);
+    slots.potential.forEach((v, i) => expect(Math.abs(v - strip.potential[i])).toBeLessThan(8e-3));
+
+    for (const [thickness, grounded] of [
+      [0, false],
+      [0.1, false],
+      [0.1, true],
+    ] as const) {
+      const shape = { width: 1, slot: 0.5, thickness };
+      const { x, y, potential, current } = drive(
+        slotFieldSteps(shape, { height: 0.8, grounded, cover: Infinity }, 6, reach, counts),
+      );
+      const at = (c: number, r: number) => potential[r * x.length + c];
+      // Below the metal: each place is the mean of its neighbours, as far as they are apart.
+      for (const c of [3, 12, 16, 30])
+        for (let r = 6; r < 34; r += 7) {
+          const [dx, dy] = [x[1] - x[0], y[1] - y[0]];
+          const curve =
+            (at(c - 1, r) + at(c + 1, r) - 2 * at(c, r)) / dx ** 2 +
+            (at(c, r - 1) + at(c, r + 1) - 2 * at(c, r)) / dy ** 2;
+          expect(Math.abs(curve) * dx * dy).toBeLessThan(2e-3);
+        }
+      // What flows in the strip comes back in the grounds: with air all round, half of it on one side.
+      const flows = (side: (s: (typeof current)[number]) => boolean) =>
+        current.filter(side).reduce((sum, s) => sum + 2 * s.half * s.density, 0);
+      const share = -flows((s) => s.x > 0.75) / flows((s) => s.x < 0.75);
+      if (grounded) expect(share).toBeLessThan(0.7);
+      else expect(share).toBeGreaterThan(0.85);
+      expect(share).toBeLessThan(1);
+    }
+  });
+
   const mirrored = (...args: Parameters<typeof fieldSteps>): SectionField => drive(fieldSteps(...args));
   const counts = { columns: 121, rows: 60 };
   /** Charge on the ground below, by Gauss' law, F/m at 1 V. */

@@ -9,12 +9,12 @@ import {
   type SheetBoard,
   type SheetShapeId,
 } from '@ditch/core/network';
-import type { MediumId } from '@ditch/core/lines';
-import { fieldSteps, type SectionField } from '@ditch/core/section';
+import type { MediumId, Substrate } from '@ditch/core/lines';
+import { fieldSteps, slotFieldSteps, type SectionField } from '@ditch/core/section';
 import { answerOf, type Answering, type LevelId, type Subject } from '@ditch/core/levels';
 import { pace } from '@ditch/core/numeric';
 import { waysTo, weigh, type Candidate, type Judgement } from '@ditch/core/candidates';
-import { recipes, type RecipeInputs } from '@ditch/core/recipes';
+import { couplingReach, recipes, type Reach, type RecipeInputs } from '@ditch/core/recipes';
 import { entryOf, readMatch, sharpenMatch, type MatchReading, type SData } from '@ditch/core/results';
 import {
   bendingOf,
@@ -188,9 +188,15 @@ async function pairMap({ board, widths, gaps }: MapRequest, context: JobContext)
   return { ze, zo };
 }
 
-/** The field of a mode on a grid. */
-const sectionField = (request: Parameters<typeof fieldSteps>, context: JobContext): Promise<SectionField> =>
-  pace(fieldSteps(...request), turns(context));
+/** The field of a mode on a grid: of strips, or of the slots of a coplanar line. */
+const sectionField = (
+  request: { strips: Parameters<typeof fieldSteps> } | { slots: Parameters<typeof slotFieldSteps> },
+  context: JobContext,
+): Promise<SectionField> =>
+  pace(
+    'strips' in request ? fieldSteps(...request.strips) : slotFieldSteps(...request.slots),
+    turns(context),
+  );
 
 /** What reading a file came to: its content, or what is wrong with it in words. */
 export type Reading<T> = { readonly value: T } | { readonly problem: string };
@@ -214,6 +220,18 @@ async function project(request: { text: string }): Promise<Reading<Project>> {
     throw error;
   }
 }
+
+/** How tightly lines can be coupled on a board. */
+const reach = (request: {
+  medium: MediumId;
+  substrate: Substrate;
+  z0: number;
+  leastGap: number;
+  freq: number;
+}): Promise<Reach[]> =>
+  Promise.resolve(
+    couplingReach(request.medium, request.substrate, request.z0, request.leastGap, request.freq),
+  );
 
 /** Runs a study of a design. */
 async function study(
@@ -310,6 +328,7 @@ export const jobs = {
   sectionCurve,
   pairMap,
   sectionField,
+  reach,
   touchstone,
   project,
   study,

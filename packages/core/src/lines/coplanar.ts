@@ -93,7 +93,7 @@ function coplanar(name: string, grounded: boolean, about: string): CrossSection<
         answers: 'field solution of the slots',
         error: Math.max(air.error, filled.error),
         closed: {
-          source: 'conformal maps of the parts (Veyres & Fouad Hanna 1980; Ghione & Naldi 1987)',
+          source: 'Conformal maps of the parts (Veyres & Fouad Hanna 1980; Ghione & Naldi 1987)',
           z0: guess.z0 / own.z0 - 1,
           eeff: guess.eeff / own.eeff - 1,
         },

@@ -91,6 +91,8 @@ export interface Recipe {
   alternatives?(inputs: RecipeInputs): readonly Alternative[];
   /** What the entries cannot reach, to be drawn on the Smith chart. @throws RecipeError */
   forbidden?(inputs: RecipeInputs, context: RecipeContext): ForbiddenDisc;
+  /** The coupling in dB that is asked of two lines of an impedance (ohm), to be shown beside what boards can do. @throws RecipeError */
+  coupled?(inputs: RecipeInputs): { readonly coupling: number; readonly z0: number; readonly freq: number };
   /** @throws RecipeError naming the field at fault */
   design(inputs: RecipeInputs, context: RecipeContext): Design;
   /** The theory with the chosen numbers, a sentence an entry. @throws RecipeError */

@@ -4,6 +4,7 @@ import { formatNumber } from '../units';
 import { RecipeError, type Recipe, type RecipeInputs } from './contract';
 import {
   coupledBy,
+  coupledWanted,
   FEED,
   finished,
   freqField,
@@ -127,6 +128,8 @@ export const coupler: Recipe = {
       when: (inputs) => !hasFingers(inputs),
     },
   ],
+
+  coupled: coupledWanted,
 
   design(inputs, context) {
     const { sections, coupling, rippled } = specify(inputs);

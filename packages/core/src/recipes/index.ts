@@ -3,6 +3,7 @@ import definitions from './generated/registry';
 
 export * from './contract';
 export { dataLoad } from './load';
+export * from './reach';
 
 /** Every recipe, by id. A further recipe is a file here and nothing else: the list is made from the files. */
 export const recipes: ReadonlyMap<string, Recipe> = new Map(

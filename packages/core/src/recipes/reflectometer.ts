@@ -2,7 +2,7 @@ import { formatNumber, type QuantityRule } from '../units';
 import type { Piece } from '../network';
 import type { Recipe } from './contract';
 import coupler from './coupler';
-import { read, resistanceRule } from './shared';
+import { coupledWanted, read, resistanceRule } from './shared';
 
 const loadRule: QuantityRule = { kind: 'impedance', complex: true, min: 0 };
 const [couple] = coupler;
@@ -27,6 +27,8 @@ export const reflectometer: Recipe = {
       rule: loadRule,
     },
   ],
+
+  coupled: coupledWanted,
 
   design(inputs, context) {
     read('zl', inputs.zl, loadRule);

@@ -188,6 +188,13 @@ export function coupledBy(spec: CouplerSpecification): Coupler {
   }
 }
 
+/** What a coupler's entries ask of two lines. @throws RecipeError */
+export const coupledWanted = (inputs: RecipeInputs): { coupling: number; z0: number; freq: number } => ({
+  coupling: read('coupling', inputs.coupling, levelRule).re,
+  z0: read('z0', inputs.z0, resistanceRule).re,
+  freq: read('freq', inputs.freq, frequencyRule).re,
+});
+
 /** Lines on the board of a recipe at a frequency in Hz. @throws RecipeError at the board's impedance */
 export function boardLines(context: RecipeContext, f0: number): ReturnType<typeof lineCalculator> {
   const { value, problems } = resolveStack(context.stack, context.medium);

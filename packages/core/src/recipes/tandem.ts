@@ -2,6 +2,7 @@ import { formatNumber } from '../units';
 import type { Recipe, RecipeInputs } from './contract';
 import {
   coupledBy,
+  coupledWanted,
   FEED,
   finished,
   freqField,
@@ -48,6 +49,8 @@ export const tandem: Recipe = {
       rule: levelRule,
     },
   ],
+
+  coupled: coupledWanted,
 
   design(inputs, context) {
     const { coupling } = specify(inputs);

@@ -127,6 +127,65 @@ function at(samples: Float64Array, place: number): number {
   return samples[i] * (1 - share) + samples[i + 1] * share;
 }
 
+/** Columns and rows over the right half of a section, denser in the metal's layer; y from its lower face, m. */
+export function gridOf({
+  columns,
+  rows,
+  reach,
+  ground,
+  thickness: t,
+  cover,
+}: {
+  readonly columns: number;
+  readonly rows: number;
+  readonly reach: { readonly x: number; readonly y: number };
+  readonly ground: number;
+  readonly thickness: number;
+  readonly cover: number;
+}): { readonly x: Float64Array; readonly y: Float64Array } {
+  const x = Float64Array.from({ length: columns }, (_, i) => (reach.x * i) / (columns - 1));
+  const layer = (low: number, high: number, n: number) =>
+    Array.from({ length: n }, (_, i) => low + ((high - low) * i) / n);
+  const ceiling = cover === Infinity ? Math.max(reach.y, t) : cover;
+  const beside = t > 0 ? Math.max(2, Math.round((rows * t) / (ground + ceiling))) : 0;
+  return {
+    x,
+    y: Float64Array.from([
+      ...layer(-ground, 0, rows),
+      ...layer(0, t, beside),
+      ...layer(t, ceiling, rows),
+      ceiling,
+    ]),
+  };
+}
+
+/** Size of a potential's slope on a grid, V/m, row by row. */
+export function strengthOf(
+  x: Float64Array,
+  y: Float64Array,
+  potential: Float64Array,
+  symmetry: Symmetry,
+): Float64Array {
+  const strength = new Float64Array(potential.length);
+  const columns = x.length;
+  const slope = (a: number, b: number, pa: number, pb: number) => (pb - pa) / (b - a);
+  for (let r = 0; r < y.length; r++)
+    for (let i = 0; i < columns; i++) {
+      const [l, n] = [Math.max(0, i - 1), Math.min(columns - 1, i + 1)];
+      const [d, u] = [Math.max(0, r - 1), Math.min(y.length - 1, r + 1)];
+      // At the middle the mirror image goes on: nothing changes across it, or all of it.
+      const across =
+        i === 0
+          ? symmetry === 1
+            ? 0
+            : slope(-x[1], x[1], -potential[r * columns + 1], potential[r * columns + 1])
+          : slope(x[l], x[n], potential[r * columns + l], potential[r * columns + n]);
+      const up = slope(y[d], y[u], potential[d * columns + i], potential[u * columns + i]);
+      strength[r * columns + i] = Math.hypot(across, up);
+    }
+  return strength;
+}
+
 /** Samples of a plane's potential per column of the grid. */
 const FINE = 4;
 
@@ -156,18 +215,8 @@ export function* fieldSteps(
   const green = greenOf(heights, [filling], t, wide + to);
   const direct = above(panels, charge, green, symmetry, t);
 
-  const { columns, rows } = counts;
-  const x = Float64Array.from({ length: columns }, (_, i) => (reach.x * i) / (columns - 1));
-  const layer = (low: number, high: number, n: number) =>
-    Array.from({ length: n }, (_, i) => low + ((high - low) * i) / n);
-  const ceiling = open ? Math.max(reach.y, t) : heights.cover;
-  const beside = t > 0 ? Math.max(2, Math.round((rows * t) / (heights.ground + ceiling))) : 0;
-  const y = Float64Array.from([
-    ...layer(-heights.ground, 0, rows),
-    ...layer(0, t, beside),
-    ...layer(t, ceiling, rows),
-    ceiling,
-  ]);
+  const { columns } = counts;
+  const { x, y } = gridOf({ ...counts, reach, ground: heights.ground, thickness: t, cover: heights.cover });
 
   const step = reach.x / (columns - 1) / FINE;
   const plane = (height: number) =>
@@ -190,22 +239,7 @@ export function* fieldSteps(
     }
     yield 0.2 + (0.8 * (r + 1)) / y.length;
   }
-  const strength = new Float64Array(potential.length);
-  const slope = (a: number, b: number, pa: number, pb: number) => (pb - pa) / (b - a);
-  for (let r = 0; r < y.length; r++)
-    for (let i = 0; i < columns; i++) {
-      const [l, n] = [Math.max(0, i - 1), Math.min(columns - 1, i + 1)];
-      const [d, u] = [Math.max(0, r - 1), Math.min(y.length - 1, r + 1)];
-      // At the middle the mirror image goes on: nothing changes across it, or all of it.
-      const across =
-        i === 0
-          ? symmetry === 1
-            ? 0
-            : slope(-x[1], x[1], -potential[r * columns + 1], potential[r * columns + 1])
-          : slope(x[l], x[n], potential[r * columns + l], potential[r * columns + n]);
-      const up = slope(y[d], y[u], potential[d * columns + i], potential[u * columns + i]);
-      strength[r * columns + i] = Math.hypot(across, up);
-    }
+  const strength = strengthOf(x, y, potential, symmetry);
   const flowing = solve({ below: 1, above: 1 });
   const whole = flowing.reduce((a, b) => a + b, 0);
   const length = panels.reduce((a, p) => a + 2 * p.a, 0);

@@ -47,19 +47,24 @@ const lnSinc = (v: number): number => (Math.abs(v) < 1e-4 ? (-v * v) / 6 : Math.
 /** The two nodes of a rule that takes in what is smooth on a panel. */
 const NODE = 1 / Math.sqrt(3);
 
-/**
- * Capacitance in F/m between a strip of `width` and side grounds without end, a `slot` away on either side, for each of
- * the permittivities of the dielectric: the electric field in the slots makes the energy least (the dual of the charge on
- * strips). With a thickness the slot is a region of its own, expanded in its modes, between the fields on its two faces.
- */
-export function solveSlots(
+/** The slot's panels and what their fields cost in each region, as upper triangles. */
+interface Assembled {
+  readonly panels: readonly Panel[];
+  /** Below, one for each of the permittivities, and above. */
+  readonly below: readonly Float64Array[];
+  readonly above: Float64Array;
+  /** In a slot with a depth: of a face by itself, and between the two. */
+  readonly within?: { readonly same: Float64Array; readonly across: Float64Array };
+}
+
+function assembled(
   width: number,
   slot: number,
   thickness: number,
   { height, grounded, cover }: SlotSurroundings,
   permittivities: readonly number[],
-  fineness = thickness > 0 ? THICK : THIN,
-): Estimate[] {
+  fineness: number,
+): Assembled {
   const from = width / 2;
   const to = from + slot;
   const thick = thickness > 0;
@@ -100,31 +105,7 @@ export function solveSlots(
       }),
     );
   }
-  const shares = Float64Array.from(panels, ({ a }, i) => a / (a + panels[i ^ 1].a));
-  /** C of a set of faces whose fields each have 1 V across the slot; uses the matrix up. */
-  const scale = (2 / Math.PI) * EPS0;
-  const solve = (matrix: Float64Array, m: number, faces: number): number => {
-    const all = m * faces;
-    const columns = Array.from({ length: faces }, (_, g) => {
-      const b = new Float64Array(all);
-      return b.fill(1, g * m, (g + 1) * m);
-    });
-    solveSymmetric(all, matrix, ...columns);
-    const sum = (b: Float64Array, g: number) => {
-      let total = 0;
-      for (let i = g * m; i < (g + 1) * m; i++) total += b[i];
-      return total;
-    };
-    if (faces === 1) return scale / sum(columns[0], 0);
-    const [aa, ab, bb] = [sum(columns[0], 0), sum(columns[1], 0), sum(columns[1], 1)];
-    return (scale * (aa + bb - 2 * ab)) / (aa * bb - ab * ab);
-  };
-  if (!thick)
-    return below.map((low) => {
-      const matrix = low.map((v, i) => v + above[i]);
-      const coarse = solve(merged(n, matrix, shares), n / 2, 1);
-      return limitOf(solve(matrix, n, 1), coarse);
-    });
+  if (!thick) return { panels, below, above };
 
   // The slot's modes cos(m pi xi/s): sum of (2/m) coth and 1/sinh, the coth's limit 1 in closed form by its images.
   const same = new Float64Array(n * n);
@@ -166,31 +147,125 @@ export function solveSlots(
       }
     }
   }
+  return { panels, below, above, within: { same, across } };
+}
+
+/** The matrix of both faces of a slot with a depth, of `size` panels each. */
+function twoFaced(
+  size: number,
+  lower: Float64Array,
+  upper: Float64Array,
+  own: Float64Array,
+  mutual: Float64Array,
+): Float64Array {
+  const matrix = new Float64Array(4 * size * size);
+  for (let i = 0; i < size; i++)
+    for (let j = 0; j < size; j++) {
+      const at = i <= j ? i * size + j : j * size + i;
+      if (j >= i) {
+        matrix[i * 2 * size + j] = lower[at] + own[at];
+        matrix[(size + i) * 2 * size + size + j] = upper[at] + own[at];
+      }
+      matrix[i * 2 * size + size + j] = -mutual[at];
+    }
+  return matrix;
+}
+
+/** For each of a slot's faces, of `size` panels each, the fields that its voltage alone makes; uses the matrix up. */
+function driven(matrix: Float64Array, size: number, faces: number): Float64Array[] {
+  const columns = Array.from({ length: faces }, (_, g) =>
+    new Float64Array(size * faces).fill(1, g * size, (g + 1) * size),
+  );
+  solveSymmetric(size * faces, matrix, ...columns);
+  return columns;
+}
+
+/** What the columns' faces add up to: the voltages of unit forces. */
+const sums = (columns: readonly Float64Array[], size: number): number[][] =>
+  columns.map((b) => columns.map((_, g) => b.subarray(g * size, (g + 1) * size).reduce((x, y) => x + y, 0)));
+
+/**
+ * Capacitance in F/m between a strip of `width` and side grounds without end, a `slot` away on either side, for each of
+ * the permittivities of the dielectric: the electric field in the slots makes the energy least (the dual of the charge on
+ * strips). With a thickness the slot is a region of its own, expanded in its modes, between the fields on its two faces.
+ */
+export function solveSlots(
+  width: number,
+  slot: number,
+  thickness: number,
+  around: SlotSurroundings,
+  permittivities: readonly number[],
+  fineness = thickness > 0 ? THICK : THIN,
+): Estimate[] {
+  const { panels, below, above, within } = assembled(
+    width,
+    slot,
+    thickness,
+    around,
+    permittivities,
+    fineness,
+  );
+  const n = panels.length;
+  const shares = Float64Array.from(panels, ({ a }, i) => a / (a + panels[i ^ 1].a));
+  const scale = (2 / Math.PI) * EPS0;
+  /** C of a set of faces whose fields each have 1 V across the slot. */
+  const solve = (matrix: Float64Array, m: number, faces: number): number => {
+    const total = sums(driven(matrix, m, faces), m);
+    if (faces === 1) return scale / total[0][0];
+    const [[aa, ab], [, bb]] = total;
+    return (scale * (aa + bb - 2 * ab)) / (aa * bb - ab * ab);
+  };
+  if (!within)
+    return below.map((low) => {
+      const matrix = low.map((v, i) => v + above[i]);
+      const coarse = solve(merged(n, matrix, shares), n / 2, 1);
+      return limitOf(solve(matrix, n, 1), coarse);
+    });
+  const { same, across } = within;
   const direct = (2 * EPS0 * thickness) / slot;
-  return below.map((low) => {
-    const big = (
-      size: number,
-      lower: Float64Array,
-      upper: Float64Array,
-      own: Float64Array,
-      mutual: Float64Array,
-    ) => {
-      const matrix = new Float64Array(4 * size * size);
-      for (let i = 0; i < size; i++)
-        for (let j = 0; j < size; j++) {
-          const at = i <= j ? i * size + j : j * size + i;
-          if (j >= i) {
-            matrix[i * 2 * size + j] = lower[at] + own[at];
-            matrix[(size + i) * 2 * size + size + j] = upper[at] + own[at];
-          }
-          matrix[i * 2 * size + size + j] = -mutual[at];
-        }
-      return matrix;
-    };
-    const join = (a: Float64Array) => merged(n, a, shares);
-    return limitOf(
-      solve(big(n, low, above, same, across), n, 2) + direct,
-      solve(big(n / 2, join(low), join(above), join(same), join(across)), n / 2, 2) + direct,
+  const join = (a: Float64Array) => merged(n, a, shares);
+  return below.map((low) =>
+    limitOf(
+      solve(twoFaced(n, low, above, same, across), n, 2) + direct,
+      solve(twoFaced(n / 2, join(low), join(above), join(same), join(across)), n / 2, 2) + direct,
+    ),
+  );
+}
+
+/** How 1 V lies across a slot. */
+export interface SlotVoltages {
+  readonly panels: readonly Panel[];
+  /** Of each panel, V: on the lower face of the metal and on the upper one, which are one where it is thin. */
+  readonly lower: Float64Array;
+  readonly upper: Float64Array;
+}
+
+/** The field in the right slot that makes the energy least, with 1 V between strip and side grounds. */
+export function slotVoltages(
+  width: number,
+  slot: number,
+  thickness: number,
+  around: SlotSurroundings,
+  er: number,
+): SlotVoltages {
+  const fineness = thickness > 0 ? THICK : THIN;
+  const { panels, below, above, within } = assembled(width, slot, thickness, around, [er], fineness);
+  const n = panels.length;
+  if (!within) {
+    const [column] = driven(
+      below[0].map((v, i) => v + above[i]),
+      n,
+      1,
     );
-  });
+    const [[whole]] = sums([column], n);
+    const lower = column.map((v) => v / whole);
+    return { panels, lower, upper: lower };
+  }
+  const columns = driven(twoFaced(n, below[0], above, within.same, within.across), n, 2);
+  const [[aa, ab], [, bb]] = sums(columns, n);
+  // Forces on the two faces for which either has its volt.
+  const det = aa * bb - ab * ab;
+  const forces = [(bb - ab) / det, (aa - ab) / det];
+  const both = columns[0].map((v, i) => forces[0] * v + forces[1] * columns[1][i]);
+  return { panels, lower: both.slice(0, n), upper: both.slice(n) };
 }

@@ -2,7 +2,7 @@ import { useMemo, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import styled from 'styled-components';
 import { media, type MediumId, type Substrate } from '@ditch/core/lines';
 import type { SheetShapeId } from '@ditch/core/network';
-import type { SectionField, Surface } from '@ditch/core/section';
+import type { fieldSteps, SectionField, slotFieldSteps, Surface } from '@ditch/core/section';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { contourOf, gridPath, type GridPoint } from '../../charts/contour';
 import { Segments } from '../../controls/basics';
@@ -32,23 +32,34 @@ export function useField(
   mode: FieldMode,
   { half, above, below }: Scenery,
 ) {
-  const shown = mode !== 'none' && dimensions !== undefined && (shape === 'strip' || shape === 'pair');
+  const shown = mode !== 'none' && dimensions !== undefined;
   const [w = 0, s = 0] = dimensions ?? [];
   const between = media[medium].grounds === 2;
-  const { er, thickness, cover } = substrate;
-  const answer = useJob(
-    'sectionField',
-    shown
-      ? [
-          shape === 'pair' ? { from: s / 2, to: s / 2 + w, thickness } : { from: 0, to: w / 2, thickness },
-          shape === 'pair' && mode === 'odd' ? -1 : 1,
-          { ground: below, cover: between ? above : cover },
-          between ? { below: 1, above: 1 } : { below: er, above: 1 },
-          { x: half, y: above },
-          { columns: COLUMNS, rows: ROWS },
-        ]
-      : undefined,
-  );
+  const { er, height, thickness, cover } = substrate;
+  const reach = { x: half, y: above };
+  const counts = { columns: COLUMNS, rows: ROWS };
+  const request =
+    shape === 'strip' || shape === 'pair'
+      ? {
+          strips: [
+            shape === 'pair' ? { from: s / 2, to: s / 2 + w, thickness } : { from: 0, to: w / 2, thickness },
+            shape === 'pair' && mode === 'odd' ? -1 : 1,
+            { ground: below, cover: between ? above : cover },
+            between ? { below: 1, above: 1 } : { below: er, above: 1 },
+            reach,
+            counts,
+          ] satisfies Parameters<typeof fieldSteps>,
+        }
+      : {
+          slots: [
+            { width: w, slot: s, thickness },
+            { height, grounded: shape === 'grounded', cover },
+            er,
+            reach,
+            counts,
+          ] satisfies Parameters<typeof slotFieldSteps>,
+        };
+  const answer = useJob('sectionField', shown ? request : undefined);
   return { data: shown ? answer.data : undefined, waits: shown && answer.isFetching };
 }
 
@@ -60,14 +71,25 @@ function ribbons(current: readonly Surface[], px: (x: number) => number, py: (y:
     faces.set(key, [...(faces.get(key) ?? []), s]);
   }
   return [...faces.values()]
-    .map((face) => {
+    .flatMap((face) => {
       const along = face[0].nx === 0 ? 'x' : 'y';
       const sorted = [...face].sort((a, b) => a[along] - b[along]);
-      const outer = sorted.map((s) => {
+      // A face ends where the copper does.
+      const stretches: Surface[][] = [];
+      for (const s of sorted) {
+        const last = stretches.at(-1)?.at(-1);
+        const goesOn = last && s[along] - last[along] < 1.5 * (s.half + last.half);
+        if (goesOn) stretches.at(-1)!.push(s);
+        else stretches.push([s]);
+      }
+      return stretches;
+    })
+    .map((stretch) => {
+      const outer = stretch.map((s) => {
         const height = Math.min(MOST, Math.abs(s.density)) * BAR;
         return `${(px(s.x) + s.nx * height).toFixed(1)} ${(py(s.y) - s.ny * height).toFixed(1)}`;
       });
-      const inner = [sorted[sorted.length - 1], sorted[0]].map(
+      const inner = [stretch[stretch.length - 1], stretch[0]].map(
         (s) => `${px(s.x).toFixed(1)} ${py(s.y).toFixed(1)}`,
       );
       return `M${[...outer, ...inner].join('L')}Z`;
@@ -99,7 +121,6 @@ export function FieldChoice({
   onMode: (mode: FieldMode) => void;
   field: { readonly data: SectionField | undefined; readonly waits: boolean };
 }) {
-  if (shape !== 'strip' && shape !== 'pair') return null;
   return (
     <Note>
       <span role="status">

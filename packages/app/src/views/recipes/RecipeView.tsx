@@ -1,3 +1,4 @@
+import { QueryClientProvider } from '@tanstack/react-query';
 import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
@@ -26,9 +27,11 @@ import { HelpLine, helpHandlers } from '../../controls/help';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
 import type { Trace } from '../../charts/types';
 import { useHandler } from '../../controls/stable';
+import { queryClient } from '../../queryClient';
 import { useResponses, type Wanted } from '../../responses';
 import { Candidates } from './Candidates';
 import { Forbidden } from './Forbidden';
+import { Reach } from './Reach';
 import { chooseTouchstone } from '../../store/library';
 import { edit } from '../../store/session';
 import { colour } from '../../theme';
@@ -127,7 +130,11 @@ export default function RecipeView() {
         </Link>
       </Empty>
     );
-  return <Loaded key={recipe.id} recipe={recipe} />;
+  return (
+    <QueryClientProvider client={queryClient}>
+      <Loaded key={recipe.id} recipe={recipe} />
+    </QueryClientProvider>
+  );
 }
 
 /** The project as it would be with the recipe's board in it. */
@@ -308,6 +315,7 @@ function Loaded({ recipe }: { recipe: Recipe }) {
             <span>Medium</span>
             <MediumChoice medium={medium} onChoose={(m) => set('medium', m)} />
           </Grid>
+          {recipe.coupled && <Reach recipe={recipe} inputs={inputs} stack={stack} medium={medium} />}
           <SectionTitle>Theory</SectionTitle>
           <Theory>
             {outcome.theory?.map((sentence) => <p key={sentence}>{sentence}</p>) ?? (
