@@ -1,4 +1,6 @@
 import { brent, C0, type Complex } from '../numeric';
+import { argumentsOf, metres, ohms } from './arguments';
+import { filterFunctions, filterHelp } from './filter-functions';
 import type { ResolveContext } from '../parts';
 import {
   angleToRealPlane,
@@ -27,69 +29,19 @@ import {
   type WilkinsonSections,
 } from '../theory';
 import {
-  checkQuantity,
   quantityKinds,
   QuantityError,
   real,
   sameDimension,
   type Quantity,
-  type QuantityRule,
   type ScopeFunction,
 } from '../units';
 
-/** What went wrong in words. */
-export const message = (error: unknown): string => {
-  if (error instanceof QuantityError || error instanceof RangeError) return error.message;
-  // One place that fails must not take the whole page with it: it is a problem at that place like any other.
-  return `cannot be worked out (${error instanceof Error ? error.message : String(error)})`;
-};
-
-type ArgumentKind =
-  | 'impedance'
-  | 'positive impedance'
-  | 'complex'
-  | 'length'
-  | 'positive length'
-  | 'number'
-  | 'angle'
-  | 'level';
-const argumentRules: Readonly<Record<ArgumentKind, QuantityRule>> = {
-  impedance: { kind: 'impedance' },
-  'positive impedance': { kind: 'impedance', min: 0, exclusive: true },
-  complex: { kind: 'impedance', complex: true },
-  length: { kind: 'length' },
-  'positive length': { kind: 'length', min: 0, exclusive: true },
-  number: { kind: 'number' },
-  angle: { kind: 'angle' },
-  level: { kind: 'level' },
-};
-
-/** Arguments of a helper function, each checked. */
-export function argumentsOf(
-  name: string,
-  args: readonly Quantity[],
-  kinds: readonly ArgumentKind[],
-): Complex[] {
-  const rules = kinds.map((k) => argumentRules[k]);
-  if (args.length !== kinds.length)
-    throw new QuantityError(
-      `${name}() takes ${kinds.length === 1 ? 'one value' : `${kinds.length} values`}: ${rules.map((r) => (r.complex ? 'a complex impedance' : quantityKinds[r.kind].noun)).join(', ')}`,
-    );
-  return args.map((a, i) => {
-    try {
-      return checkQuantity(a, rules[i]);
-    } catch (error) {
-      throw new QuantityError(`${name}(): value ${i + 1} ${message(error)}`);
-    }
-  });
-}
-
-export const ohms = (z: Complex): Quantity => ({ ...z, dimension: quantityKinds.impedance.dimension });
 const radians = (x: number): Quantity => real(x, quantityKinds.angle.dimension);
-export const metres = (x: number): Quantity => real(x, quantityKinds.length.dimension);
 
 /** Helper functions of theory, available in every expression of a design. */
 export const theoryFunctions: Readonly<Record<string, ScopeFunction>> = {
+  ...filterFunctions,
   /** Impedance of section i of n: binomial(source, load, n, i). */
   binomial(args) {
     const [a, b, n, i] = argumentsOf('binomial', args, ['impedance', 'impedance', 'number', 'number']);
@@ -425,6 +377,7 @@ export const scopeHelp: readonly { name: string; about: string }[] = [
     name: 'couplereven(z0, c, n, r, i)',
     about: 'even impedance of section i of a coupler of n sections, coupling c and ripple r in dB',
   },
+  ...filterHelp,
   { name: 'realplane(zl, z0)', about: 'angle from a load to the first real impedance' },
   { name: 'seen(zl, z0, angle)', about: 'impedance seen through a line' },
   {

@@ -66,6 +66,7 @@ export const recipeGoals = [
   { id: 'match', label: 'Match', about: 'a load to a source' },
   { id: 'divide', label: 'Divide', about: 'power between outputs' },
   { id: 'couple', label: 'Couple', about: 'two paths, in quadrature or opposite phase' },
+  { id: 'filter', label: 'Filter', about: 'a band from what lies beside it' },
   { id: 'feed', label: 'Feed', about: 'a supply without touching the signal' },
 ] as const;
 export type RecipeGoal = (typeof recipeGoals)[number]['id'];

@@ -7,3 +7,4 @@ export * from './preferred';
 export * from './taper';
 export * from './radial';
 export * from './elements';
+export * from './filters';

@@ -2,7 +2,7 @@ import type { MediumId } from '../../lines';
 import type { PartFacts, PartValues } from '../../parts';
 import type { ResolvedStack, StackField } from '../../stack';
 import { QuantityError, type Quantity } from '../../units';
-import { message } from '../functions';
+import { message } from '../arguments';
 
 /** Where a problem stands, so that it can be shown at its field. */
 export type Place =

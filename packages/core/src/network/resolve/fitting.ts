@@ -4,7 +4,7 @@ import type { SData } from '../../results';
 import type { ResolvedStack } from '../../stack';
 import { parseExpression } from '../../units';
 import type { Design, Piece } from '../document';
-import { message } from '../functions';
+import { message } from '../arguments';
 import { surroundings } from '../surroundings';
 import type { Problems, ResolvedPiece } from './contract';
 import { readHeld } from './pieces';

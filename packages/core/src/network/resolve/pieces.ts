@@ -3,7 +3,7 @@ import { parts, type PartValues, type ResolveContext } from '../../parts';
 import type { SData } from '../../results';
 import { checkQuantity, parseExpression, QuantityError, type Scope } from '../../units';
 import type { Piece } from '../document';
-import { metres } from '../functions';
+import { metres } from '../arguments';
 import type { Place, Problems } from './contract';
 import type { Values } from './values';
 

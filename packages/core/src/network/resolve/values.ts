@@ -12,7 +12,8 @@ import {
 } from '../../units';
 import { lineCalculator, type LineCalculator } from '../calculator';
 import type { Design } from '../document';
-import { boardFunctions, message, metres, ohms, theoryFunctions } from '../functions';
+import { message, metres, ohms } from '../arguments';
+import { boardFunctions, theoryFunctions } from '../functions';
 import { nameProblem } from '../names';
 import { FollowingError, type Overrides, type Problems } from './contract';
 

@@ -4,7 +4,7 @@ import { realValues, type Property } from '../../parts';
 import { resolveStack, type ResolvedStack, type StackProblem } from '../../stack';
 import { checkQuantity, parseExpression, quantityKinds, real, type Scope } from '../../units';
 import type { LineSheet, Project, SheetEntry } from '../document';
-import { message } from '../functions';
+import { message } from '../arguments';
 import { alongSheet, sheetShapes, type SheetShape, type SheetShapeId, type SheetSystem } from './shapes';
 
 export * from './crosstalk';

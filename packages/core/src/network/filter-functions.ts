@@ -1,0 +1,149 @@
+import {
+  designCoupledResonators,
+  designHairpin,
+  designPassStubs,
+  designStepped,
+  designStubFilter,
+  FilterError,
+} from '../theory';
+import { quantityKinds, QuantityError, real, type Quantity, type ScopeFunction } from '../units';
+import { argumentsOf, ohms, type ArgumentKind } from './arguments';
+
+/** Filters worked out last: the elements of one ask for the same design one after the other. */
+const made = new Map<string, unknown>();
+const KEPT = 32;
+
+function filterOf<T>(kind: string, values: readonly number[], make: () => T): T {
+  const key = `${kind} ${values.join(' ')}`;
+  const known = made.get(key) as T | undefined;
+  if (known !== undefined) return known;
+  const value = make();
+  made.set(key, value);
+  for (const oldest of made.keys()) {
+    if (made.size <= KEPT) break;
+    made.delete(oldest);
+  }
+  return value;
+}
+
+/** What the fields of a filter are called where its functions stand. */
+const WORDS: Readonly<Record<FilterError['field'], string>> = {
+  order: 'the order',
+  ripple: 'the ripple',
+  bandwidth: 'the band',
+  zLow: 'the low impedance',
+  zHigh: 'the high impedance',
+  fold: 'the fold',
+};
+
+/** A function that reads element i, its last value, of what the others design. */
+function element<T>(
+  name: string,
+  kinds: readonly ArgumentKind[],
+  design: (values: readonly number[]) => T,
+  read: (design: T, index: number, values: readonly number[]) => Quantity | undefined,
+): ScopeFunction {
+  // Functions of one filter share its design.
+  const group = name.replace(/z$|even$|odd$|link$|arm$/, '');
+  return (args) => {
+    const values = argumentsOf(name, args, [...kinds, 'number']).map((v) => v.re);
+    const [given, index] = [values.slice(0, -1), values[values.length - 1]];
+    try {
+      const found = read(
+        filterOf(group, given, () => design(given)),
+        index - 1,
+        given,
+      );
+      if (!found) throw new QuantityError(`has no element ${index}`);
+      return found;
+    } catch (error) {
+      if (error instanceof FilterError) throw new QuantityError(`${WORDS[error.field]} ${error.message}`);
+      throw error;
+    }
+  };
+}
+
+const scaled = (z: number | undefined, z0: number): Quantity | undefined =>
+  z === undefined ? undefined : ohms({ re: z * z0, im: 0 });
+const turned = (angle: number | undefined): Quantity | undefined =>
+  angle === undefined ? undefined : real(angle, quantityKinds.angle.dimension);
+
+const SHAPED = ['positive impedance', 'number', 'level'] as const;
+const commensurate = (v: readonly number[]) => designStubFilter({ order: v[1], ripple: v[2] }, v[3]);
+const shorted = (v: readonly number[]) => designPassStubs({ order: v[1], ripple: v[2] }, v[3]);
+const coupled = (v: readonly number[]) => designCoupledResonators({ order: v[1], ripple: v[2] }, v[3]);
+const hairpin = ([z0, zr, order, ripple, bandwidth, fold, feed]: readonly number[]) =>
+  designHairpin({
+    order,
+    ripple,
+    bandwidth,
+    fold,
+    resonator: zr / z0,
+    feed: feed === 1 ? 'tapped' : 'coupled',
+  });
+const HAIRPIN = [
+  'positive impedance',
+  'positive impedance',
+  'number',
+  'level',
+  'number',
+  'angle',
+  'number',
+] as const;
+
+/** Elements of filters, in every expression of a design. A ripple of 0 dB is maximally flat. */
+export const filterFunctions: Readonly<Record<string, ScopeFunction>> = {
+  /** Impedance of open stub i of a filter of n, its lines `edge` long at the edge of the pass band: stubz(z0, n, ripple, edge, i). */
+  stubz: element('stubz', [...SHAPED, 'angle'], commensurate, (d, i, [z0]) => scaled(d.stubs[i], z0)),
+  /** The same of the line between stub i and the next. */
+  stublink: element('stublink', [...SHAPED, 'angle'], commensurate, (d, i, [z0]) => scaled(d.lines[i], z0)),
+  /** Impedance of shorted stub i of a band-pass of n over a band: shortz(z0, n, ripple, band, i). */
+  shortz: element('shortz', [...SHAPED, 'number'], shorted, (d, i, [z0]) => scaled(d.stubs[i], z0)),
+  /** The same of the line between stub i and the next. */
+  shortlink: element('shortlink', [...SHAPED, 'number'], shorted, (d, i, [z0]) => scaled(d.lines[i], z0)),
+  /** Even impedance of coupled section i of a band-pass of n half-wave resonators: edgeeven(z0, n, ripple, band, i). */
+  edgeeven: element('edgeeven', [...SHAPED, 'number'], coupled, (d, i, [z0]) => scaled(d.even[i], z0)),
+  /** Its odd impedance. */
+  edgeodd: element('edgeodd', [...SHAPED, 'number'], coupled, (d, i, [z0]) => scaled(d.odd[i], z0)),
+  /** Angle of section i of a stepped-impedance low-pass at its cutoff: steppedline(z0, low, high, n, ripple, first, i), first 1 wide or 2 narrow. */
+  steppedline: element(
+    'steppedline',
+    ['positive impedance', 'positive impedance', 'positive impedance', 'number', 'level', 'number'],
+    ([z0, low, high, order, ripple, first]) =>
+      designStepped({ order, ripple, low: low / z0, high: high / z0, first: first === 2 ? 'high' : 'low' }),
+    (angles, i) => turned(angles[i]),
+  ),
+  /** Even impedance of coupled arms i of a hairpin: hairpineven(z0, zr, n, ripple, band, fold, feed, i), feed 1 tapped or 2 coupled. */
+  hairpineven: element('hairpineven', HAIRPIN, hairpin, (d, i, [z0]) => scaled(d.arms[i]?.even, z0)),
+  /** Their odd impedance. */
+  hairpinodd: element('hairpinodd', HAIRPIN, hairpin, (d, i, [z0]) => scaled(d.arms[i]?.odd, z0)),
+  /** Their angle; 0 is the outer arm from its open end to the tap, -1 from there to the fold. */
+  hairpinarm: element('hairpinarm', HAIRPIN, hairpin, (d, i) =>
+    turned(i === -1 ? d.open : i === -2 ? d.inner : d.arms[i]?.theta),
+  ),
+};
+
+export const filterHelp: readonly { name: string; about: string }[] = [
+  {
+    name: 'stubz(z0, n, r, edge, i), stublink(\u2026)',
+    about:
+      'open stub i of a filter of n, and the line to the next, lines of the angle edge at the edge of the pass band; r is the ripple in dB, 0 dB maximally flat',
+  },
+  {
+    name: 'shortz(z0, n, r, band, i), shortlink(\u2026)',
+    about: 'shorted stub i of a band-pass, and the line to the next',
+  },
+  {
+    name: 'edgeeven(z0, n, r, band, i), edgeodd(\u2026)',
+    about: 'impedances of coupled section i of a band-pass of n half-wave resonators',
+  },
+  {
+    name: 'steppedline(z0, low, high, n, r, first, i)',
+    about: 'angle of section i of a stepped low-pass; first is 1 for wide, 2 for narrow',
+  },
+  {
+    name: 'hairpineven(z0, zr, n, r, band, fold, feed, i), hairpinodd(\u2026), hairpinarm(\u2026)',
+    about:
+      'coupled arms i of a hairpin band-pass, feed 1 tapped or 2 coupled; hairpinarm of 0 and -1 is the outer arm to its tap and on to the fold',
+  },
+];

@@ -1,0 +1,6 @@
+export * from './prototype';
+export * from './stubs';
+export * from './stepped';
+export * from './bandpass';
+export * from './hairpin';
+export * as lossless from './lossless';
