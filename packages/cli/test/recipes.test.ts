@@ -251,3 +251,37 @@ describe('ditch design: dividers and hybrids', () => {
     expect(existsSync(file('nothing.json'))).toBe(false);
   });
 });
+
+describe('ditch design: filters', () => {
+  it('by the names and meanings of the contract, sections from source to load', () => {
+    const stepped = make('lowpass-stepped', '--order', '6', '--z-low', '20ohm', '--z-high', '120ohm');
+    expect(impedances(stepped, 'section')).toEqual([20, 120, 20, 120, 20, 120]);
+    // The half-power point stands at the cutoff.
+    expect(sizes()[1][0] ** 2).toBeCloseTo(0.5, 9);
+    const low = make('lowpass-stub', '--order', '3', '--shape', 'chebyshev', '--ripple', '3dB');
+    expect(impedances(low, 'stub').map((z) => Number(z.toFixed(1)))).toEqual([64.9, 70.3, 64.9]);
+    expect(new Set([...of(low, 'stub'), ...of(low, 'line')].map((s) => s.thetaDeg))).toEqual(new Set([45]));
+    const stop = make('bandstop-stub', '--order', '3', '--bandwidth', '50%');
+    expect(of(stop, 'stub').length).toBe(3);
+    expect(sizes()[1][0]).toBeLessThan(1e-9);
+    make('bandpass-stub', '--order', '3', '--shape', 'chebyshev', '--ripple', '0.1dB', '--bandwidth', '50%');
+    expect(sizes()[0][0]).toBeLessThan(1e-6);
+    const coupled = make('bandpass-coupled', '--order', '3', '--bandwidth', '0.5GHz');
+    const [first, second, third, last] = of(coupled, 'coupled');
+    expect([third.ze, last.zo]).toEqual([second.ze, first.zo]);
+    expect(first.gap!).toBeLessThan(second.gap!);
+    const hairpin = make('bandpass-hairpin', '--order', '3', '--bandwidth', '5%', '--fold', '1.8mm');
+    expect(of(hairpin, 'fold').map((s) => s.length)).toEqual([0.0018, 0.0018, 0.0018]);
+  });
+
+  it('that cannot be say which option to change', () => {
+    const even = design('lowpass-stub', '--order', '4', '--shape', 'chebyshev');
+    expect([even.status, even.stdout]).toEqual([2, '']);
+    expect(even.stderr).toMatch(/^--order: .*take 3 or 5\n$/);
+    expect(design('lowpass-stepped', '--z-low', '49ohm', '--z-high', '51ohm').stderr).toMatch(/^--z-high: /);
+    expect(design('bandpass-stub', '--bandwidth', '0%').stderr).toMatch(/^--bandwidth: /);
+    expect(design('bandpass-coupled', '--shape', 'butterworth', '--ripple', '1dB').stderr).toMatch(
+      /^--ripple: .*--shape chebyshev/,
+    );
+  });
+});

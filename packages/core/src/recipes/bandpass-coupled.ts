@@ -31,7 +31,7 @@ export const bandpassCoupled: Recipe = {
     centreField,
     z0Field,
     ...shapeFields('3'),
-    bandField('10%', 'Between the edges of the pass band. Wide bands take narrow gaps.'),
+    bandField('8%', 'Between the edges of the pass band. Wide bands take narrow gaps.'),
   ],
 
   design(inputs, context) {

@@ -70,7 +70,7 @@ export const bandpassHairpin: Recipe = {
     centreField,
     z0Field,
     ...shapeFields('3'),
-    bandField('8%', 'Between the edges of the pass band.'),
+    bandField('5%', 'Between the edges of the pass band.'),
     {
       name: 'fold',
       label: 'Fold',

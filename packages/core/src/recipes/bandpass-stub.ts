@@ -47,7 +47,8 @@ export const bandpassStub: Recipe = {
         value: `shortlink(z0, ${order}, ripple, band, ${i})`,
         note: `line ${i}`,
       });
-    values.push(FEED);
+    // A feed reaches past the junction with the stub.
+    values.push({ ...FEED, value: `max(${FEED.value}, 0.7*width(s1))` });
     const sketch = new Sketch().fed(1, 'n1');
     for (let i = 1; i <= order; i++) {
       sketch

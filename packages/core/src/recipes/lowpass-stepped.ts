@@ -41,7 +41,7 @@ export const lowpassStepped: Recipe = {
       name: 'zLow',
       label: 'Low impedance',
       help: 'Of the wide lines, well below the system\u2019s. They must stay narrower than half a wavelength.',
-      initial: '25 ohm',
+      initial: '30 ohm',
       type: 'quantity',
       rule: resistanceRule,
     },

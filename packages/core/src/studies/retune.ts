@@ -89,7 +89,14 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
   for (let e = 0; e < n * n; e++) {
     const there = size(wide, e, 1);
     const aside = [3, 4].map((k) => size(wide, e, k) / there);
-    if (e % (n + 1) !== 0 && there > COUPLED[0] && there < COUPLED[1] && aside.every((x) => x > HELD))
+    const matched = size(wide, (e % n) * (n + 1), 1) < SMALL;
+    if (
+      e % (n + 1) !== 0 &&
+      matched &&
+      there > COUPLED[0] &&
+      there < COUPLED[1] &&
+      aside.every((x) => x > HELD)
+    )
       held.push(e);
   }
   const freq = Float64Array.of(...near, ...(held.length > 0 ? far : []));

@@ -30,9 +30,12 @@ export function passTarget(shape: FilterShape, edge: number): (theta: number) =>
   };
 }
 
-/** Angles from the centre down at which a response of quarter waves is compared with what it shall be. */
+/** Angles from the centre down, to a little past the edge, at which a response of quarter waves is compared with what it shall be. */
 const places = (count: number, edge: number): number[] =>
-  Array.from({ length: count }, (_, i) => QUARTER - ((QUARTER - 0.6 * edge) * (i + 0.5)) / count);
+  Array.from(
+    { length: count },
+    (_, i) => QUARTER - (Math.min(1.5 * (QUARTER - edge), 0.95 * QUARTER) * (i + 0.5)) / count,
+  );
 
 const EXACT = 1e-18;
 /**
@@ -133,7 +136,8 @@ export function invertersOf(shape: FilterShape, bandwidth: number): number[] {
 
 /**
  * Parameters whose response swings by the ripple and no more between both edges and has its edges there, those nearest to
- * where the search starts; undefined where none do. A maximally flat response is met at as many places as it has dips.
+ * where the search starts; undefined where none do. A maximally flat response has all its dips at one place near the
+ * centre, which a response that leans to one side finds for itself.
  * @param k |S11/S21| with its sign, of the logarithms of the parameters, at an angle of quarter waves
  */
 export function equalised(
@@ -157,7 +161,7 @@ export function equalised(
     n + 1,
     { step: 1e-5, maxIterations: 60, tolerance: 1e-10 },
   );
-  if (ripple === 0) return near.cost < EXACT ? near.x : undefined;
+  if (ripple === 0) return together(n, edge, near.x, (x, theta) => sign * k(x, theta));
   const last = leastSquares(
     (y, out) => {
       const inner = extremes((theta) => k(y, theta), edge, Math.PI - edge, 30 * n);
@@ -172,6 +176,40 @@ export function equalised(
     { step: 1e-5, maxIterations: 40, tolerance: 1e-12 },
   );
   return last.cost < 1e-16 ? last.x : undefined;
+}
+
+/**
+ * The same where all dips lie at one place: (x - u)^n (a + b x)/sin theta, met at as many places as there are unknowns,
+ * with half the power at both edges.
+ */
+function together(
+  n: number,
+  edge: number,
+  start: readonly number[],
+  k: (x: readonly number[], theta: number) => number,
+): number[] | undefined {
+  const xe = Math.cos(edge);
+  const root = Math.sin(edge);
+  const at = Array.from({ length: n + 2 }, (_, i) =>
+    Math.acos(xe * 0.98 * Math.cos(((i + 0.5) * Math.PI) / (n + 2))),
+  );
+  const target = ([u, a, b]: readonly number[], theta: number) => {
+    const x = Math.cos(theta) / xe;
+    return ((a + b * x) * root * Math.pow(x - u, n)) / Math.sin(theta);
+  };
+  const { x, cost } = leastSquares(
+    (y, out) => {
+      const own = y.slice(3);
+      at.forEach((theta, i) => (out[i] = k(own, theta) - target(y, theta)));
+      out[n + 2] = k(own, edge) - 1;
+      out[n + 3] = k(own, Math.PI - edge) - (n % 2 ? -1 : 1);
+      return out.every(Number.isFinite);
+    },
+    [0, 1, 0, ...start],
+    n + 4,
+    { step: 1e-5, maxIterations: 80, tolerance: 1e-14 },
+  );
+  return cost < EXACT ? x.slice(3) : undefined;
 }
 
 /**

@@ -127,7 +127,7 @@ export function designStepped({ order: n, ripple, low, high, first }: SteppedSpe
     if (!next)
       throw new FilterError(
         'zHigh',
-        `and the low impedance are too close to one another for ${n} sections of this shape: take a higher one, or a lower zLow`,
+        `and the low impedance are too close to one another for ${n} sections of this shape: take a higher one, or a lower low impedance`,
       );
     at = next;
   }
