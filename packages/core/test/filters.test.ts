@@ -4,6 +4,7 @@ import { layOut, nearPieces } from '../src/artwork';
 import { frequencies, resolveDesign } from '../src/network';
 import type { RecipeError } from '../src/recipes';
 import { review } from '../src/review';
+import { retune } from '../src/studies';
 import {
   chebyshevT,
   designCoupledResonators,
@@ -19,7 +20,7 @@ import {
   stopEdge,
   type FilterShape,
 } from '../src/theory';
-import { entry, made, response, size } from './helpers';
+import { entry, made, response, size, withDesign } from './helpers';
 
 const { chain, characteristicSquared, line, openPair, shunt } = lossless;
 const loss = (k2: number) => 10 * Math.log10(1 + k2);
@@ -159,6 +160,8 @@ describe('filters of lines', () => {
   it('of coupled resonators keep ripple and edges to bands of a fifth, near the book in narrow ones', () => {
     fc.assert(
       fc.property(shapes, fc.double({ min: 0.02, max: 0.2, noNaN: true }), (shape, band) => {
+        // Flat ones of high order need more coupling at their ends than there is.
+        fc.pre(shape.ripple > 0 || shape.order < 8);
         const { even, odd: low } = designCoupledResonators(shape, band);
         const k2 = (theta: number) =>
           characteristicSquared(chain(...even.map((ze, i) => openPair(ze, low[i], theta))));
@@ -256,5 +259,34 @@ describe('the designs of filters', () => {
     const gap = (d: typeof design) =>
       resolveDesign({ ...project, designs: [d] }, d).pieces.find((p) => p.id === 'pair1')!.values!.gap.re;
     expect(gap(wider)).toBeLessThan(gap(design));
+  });
+});
+
+describe('retuning a filter', () => {
+  it.each([
+    ['bandpass-hairpin', { freq: '5.8 GHz', bandwidth: '8%', shape: 'chebyshev', feed: 'coupled' }, 15],
+    ['bandpass-coupled', { freq: '5.8 GHz', bandwidth: '8%', shape: 'chebyshev' }, 14],
+    ['bandpass-stub', { freq: '5.8 GHz', bandwidth: '60%', shape: 'chebyshev' }, 16],
+  ])('%s: bends, ends and steps put it beside its band; one action brings it back', (id, inputs, match) => {
+    const { project, design } = made(id, inputs);
+    const share = parseFloat(inputs.bandwidth) / 100;
+    const freq = frequencies(5.8e9 * (1 - share / 2), 5.8e9 * (1 + share / 2), 101);
+    const worst = (p: typeof project, e: 1 | 2) => {
+      const d = response(p, 'modelled', freq);
+      // A twentieth of the band at either edge is left to what loss rounds off.
+      const inner = Array.from(freq, (_, k) => k).slice(5, -5);
+      return Math.max(...inner.map((k) => size(entry(d, e, 1, k))));
+    };
+    const result = retune(project, design);
+    const tuned = withDesign(project, result.design);
+    expect(-20 * Math.log10(worst(project, 1))).toBeLessThan(match - 1);
+    expect(-20 * Math.log10(worst(tuned, 1))).toBeGreaterThan(match);
+    expect(result.after).toBeLessThan(0.25 * result.before);
+    // The intention stays what it was, and what is its own mirror image stays that.
+    const [a, b] = [project, tuned].map((p) => response(p, 'ideal', freq));
+    expect(b.re).toEqual(a.re);
+    const copper = response(tuned, 'modelled', freq);
+    for (let k = 0; k < 101; k += 25)
+      expect(size(entry(copper, 1, 1, k))).toBeCloseTo(size(entry(copper, 2, 2, k)), 6);
   });
 });

@@ -145,7 +145,8 @@ export const bandpassHairpin: Recipe = {
           `fold ${number}`,
           [b, c],
           { z0: 'zr', length: 'fold' },
-          { role: 'fold' },
+          // What its folds are is decided by where the arms have room, not by a search.
+          { role: 'fold', marks: { retune: 'stay' } },
         )
         .bend(`bend${number}b`, [c, d], side)
         .step(`step${number}b`, d, to);

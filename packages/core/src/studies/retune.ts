@@ -13,6 +13,7 @@ import {
 import { drive, leastSquaresSteps, share, type Steps } from '../numeric';
 import { parts } from '../parts';
 import type { SData } from '../results';
+import { filterAim, filterSteps } from './filter';
 import { freeValues, putAll, takeOver, type FreeValue, type Moved } from './free';
 import { tied } from './symmetry';
 import { SMALL, targetsOf } from './targets';
@@ -79,6 +80,35 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
   const f0 = first.f0;
   const ideal = circuitOf(first, 'ideal');
   if (f0 === undefined || !ideal) throw refusals.wrong();
+  const aim = filterAim((at) => solveNetwork(networkOf(ideal, find), at), f0, first.sweep);
+  if (aim) {
+    const at = (resolved: ResolvedDesign, freq: Float64Array): SData | undefined => {
+      const circuit = circuitOf(resolved, 'modelled');
+      return circuit && solveNetwork(networkOf(circuit, find), freq);
+    };
+    const centre = Float64Array.of(f0);
+    const missed = (s: SData): number => {
+      const out = new Float64Array(aim.count);
+      aim.write(s, out, 0);
+      return Math.sqrt(out.reduce((a, b) => a + b * b, 0) / aim.count);
+    };
+    const [was, wasThere] = [at(first, centre), at(first, aim.freq)];
+    if (!was || !wasThere) throw refusals.wrong();
+    const { values, x } = yield* filterSteps(project, design, first, aim, find);
+    if (values.length === 0) throw refusals.still();
+    const result = takeOver(design, values, x);
+    const resolved = resolveDesign(project, result.design);
+    const [is, isThere] = [at(resolved, centre), at(resolved, aim.freq)];
+    if (!is || !isThere) throw refusals.unmade();
+    return {
+      ...result,
+      before: missed(wasThere),
+      after: missed(isThere),
+      ideal: solveNetwork(networkOf(ideal, find), centre),
+      was,
+      is,
+    };
+  }
   const near = [f0 * (1 - ASIDE), f0, f0 * (1 + ASIDE)];
   const far = [f0 * (1 - BAND), f0 * (1 + BAND)];
   const wide = solveNetwork(networkOf(ideal, find), Float64Array.of(...near, ...far));

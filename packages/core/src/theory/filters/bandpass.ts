@@ -159,7 +159,7 @@ export function equalised(
     },
     start,
     n + 1,
-    { step: 1e-5, maxIterations: 60, tolerance: 1e-10 },
+    { step: 1e-5, maxIterations: 150, tolerance: 1e-13 },
   );
   if (ripple === 0) return together(n, edge, near.x, (x, theta) => sign * k(x, theta));
   const last = leastSquares(
@@ -238,7 +238,8 @@ export function designCoupledResonators(shape: FilterShape, bandwidth: number): 
   const found =
     ripple > 0
       ? equalised(shape, edge, start, (x, theta) => characteristic(network(x, theta)))
-      : flattened(shape, edge, start, network);
+      : (flattened(shape, edge, start, network) ??
+        fitted(start, network, passTarget(shape, edge), places(n + 4, edge)));
   const made = found && parts(found);
   if (!made || made.odd.some((z) => !(z > 0)))
     throw new FilterError(

@@ -44,7 +44,7 @@ export function designHairpin(spec: HairpinSpecification): Hairpin {
   const j = invertersOf(spec, bandwidth);
   const straight = QUARTER - fold / 2;
   // Shorter arms couple less.
-  const lost = 1 / Math.sin(straight) ** 2;
+  const lost = 1 / Math.sin(straight);
   const inner = Math.floor(n / 2);
   const ends = tapped ? 0 : 1;
   const count = inner + ends;
