@@ -1,7 +1,7 @@
 import { memo, useRef } from 'react';
 import styled from 'styled-components';
 import type { Level } from '@ditch/core/levels';
-import type { CouplerReading } from '@ditch/core/plots';
+import type { CouplerReading, FilterReading } from '@ditch/core/plots';
 import type { MatchReading } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { levelStrokes } from '../../charts/types';
@@ -106,6 +106,14 @@ export interface Reading {
   readonly level: Level;
   readonly match: MatchReading | undefined;
   readonly coupler?: CouplerReading;
+  readonly filter?: FilterReading;
+}
+
+/** The band of a filter, in words. */
+export function bandOf({ low, high }: FilterReading): string {
+  const f = (x: number) => formatQuantity(x, 'frequency', { digits: 4 });
+  if (low === undefined) return `to ${f(high!)}`;
+  return high === undefined ? `from ${f(low)}` : `${f(low)} to ${f(high)}`;
 }
 
 export const decibels = (x: number): string => `${formatNumber(Math.round(x * 100) / 100, 3)}\u2009dB`;
@@ -123,10 +131,34 @@ function coupled(name: string, from: CouplerReading, to: CouplerReading): string
   return `${coupling}, ${directed(to.directivity)}`;
 }
 
+/** In words: where a filter's edges went. */
+function shifted(name: string, from: FilterReading, to: FilterReading): string {
+  const edges = (r: FilterReading) => [r.low, r.high].filter((x) => x !== undefined);
+  const [was, is] = [edges(from), edges(to)];
+  if (was.length !== is.length) return '';
+  const ratio = (a: number, b: number) => formatNumber(Math.abs(a / b - 1) * 100, 2);
+  const middle = (list: readonly number[]) => list.reduce((a, b) => a + b, 0) / list.length;
+  const shift = middle(is) / middle(was) - 1;
+  const what = was.length === 2 ? 'centre' : 'edge';
+  const where =
+    Math.abs(shift) < 5e-4
+      ? `the ${what} stays`
+      : `${what} ${ratio(middle(is), middle(was))} % ${shift < 0 ? 'below' : 'above'} ${name}`;
+  const loss = to.loss - from.loss;
+  const lost = loss > 0.005 ? `, ${decibels(loss)} lost` : '';
+  if (was.length < 2) return where + lost;
+  const [wide, wider] = [was[1] - was[0], is[1] - is[0]];
+  return Math.abs(wider / wide - 1) < 5e-3
+    ? `${where}, band as ${name}${lost}`
+    : `${where}, band ${ratio(wider, wide)} % ${wider < wide ? 'narrower' : 'wider'}${lost}`;
+}
+
 /** In words: how far the match of the truest level lies from that of the one below it. */
 export function difference(readings: readonly Reading[]): string {
   const [less, more] = readings.filter((r) => r.coupler).slice(-2);
   if (less?.coupler && more?.coupler) return coupled(less.level.name, less.coupler, more.coupler);
+  const [meant, made] = readings.filter((r) => r.filter).slice(-2);
+  if (meant?.filter && made?.filter) return shifted(meant.level.name, meant.filter, made.filter);
   const [from, to] = readings.filter((r) => r.match).slice(-2);
   if (!from?.match || !to?.match || from.match.level > NO_MATCH || to.match.level > NO_MATCH) return '';
   const { name } = from.level;
@@ -145,7 +177,7 @@ export function difference(readings: readonly Reading[]): string {
 }
 
 const Items = memo(function Items({ readings }: { readings: Live<readonly Reading[]> }) {
-  return useLive(readings).map(({ level, match, coupler }) => (
+  return useLive(readings).map(({ level, match, coupler, filter }) => (
     <Item key={level.id} data-level={level.id}>
       <svg width="22" height="4" aria-hidden="true">
         <line
@@ -164,6 +196,12 @@ const Items = memo(function Items({ readings }: { readings: Live<readonly Readin
           <b>{decibels(coupler.coupling)}</b>
           <span className="depth">{directed(coupler.directivity)}</span>
           <span className="band">match {depth(-coupler.match)}</span>
+        </>
+      ) : match && filter ? (
+        <>
+          {filter.kind === 'stops' && 'stops '}
+          <b>{bandOf(filter)}</b>
+          <span className="depth">loss {decibels(filter.loss)}</span>
         </>
       ) : match && match.level > NO_MATCH ? (
         <span>no match in sight</span>

@@ -1,7 +1,7 @@
 import { intended, levels } from '@ditch/core/levels';
 import type { Layout } from '@ditch/core/artwork';
 import type { DataBlock, Design, Plot, Project, ResolvedDesign } from '@ditch/core/network';
-import { readCoupler, type Roles } from '@ditch/core/plots';
+import { readCoupler, readFilter, type FilterReading, type Roles } from '@ditch/core/plots';
 import type { SData } from '@ditch/core/results';
 import { formatQuantity } from '@ditch/core/units';
 import type { SmithArc } from '../../charts/SmithPath';
@@ -102,13 +102,18 @@ export function picturesOf(scene: Live<Scene>, aside: Live<Aside>): Pictures {
     // A match that is meant to hold over the whole sweep has no centre to speak of.
     const meant = responses.results.get(intended.id)?.match?.band;
     const everywhere = meant?.openLow && meant.openHigh;
+    // What the least true level is meant to do, the others are read for.
+    let kind: FilterReading['kind'] | undefined;
     return levels.map((level): Reading => {
       const result = waiting.value ? undefined : responses.results.get(level.id);
       const coupler =
         result && everywhere && resolved.f0 !== undefined
           ? readCoupler(result.data, roles.value, resolved.f0)
           : undefined;
-      return { level, match: result?.match, ...(coupler && { coupler }) };
+      const filter =
+        result && resolved.f0 !== undefined ? readFilter(result.data, resolved.f0, kind) : undefined;
+      kind ??= filter?.kind;
+      return { level, match: result?.match, ...(coupler && { coupler }), ...(filter && { filter }) };
     });
   });
   return {

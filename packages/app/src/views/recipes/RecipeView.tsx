@@ -6,7 +6,7 @@ import { layOut } from '@ditch/core/artwork';
 import { intended, levels } from '@ditch/core/levels';
 import { media, type MediumId } from '@ditch/core/lines';
 import { newId, resolveDesign, type Project } from '@ditch/core/network';
-import { readCoupler, rolesOf, usualPlots, type CouplerReading } from '@ditch/core/plots';
+import { readCoupler, readFilter, rolesOf, usualPlots, type CouplerReading } from '@ditch/core/plots';
 import { review } from '@ditch/core/review';
 import {
   dataLoad,
@@ -37,7 +37,7 @@ import { edit } from '../../store/session';
 import { colour } from '../../theme';
 import { Picture } from '../design/Picture';
 import { drawPlot, quantityColours, type Source } from '../design/plots';
-import { decibels, directed } from '../design/Waterline';
+import { bandOf, decibels, directed } from '../design/Waterline';
 import { addData, withStack } from '../edits';
 import { LaminateChoice } from '../BoardChoice';
 import { MediumChoice } from '../MediumChoice';
@@ -209,8 +209,8 @@ function Loaded({ recipe }: { recipe: Recipe }) {
       data: project.data,
       match: near === undefined ? undefined : { near, target: -goal },
       at: near === undefined ? [] : [near],
-      // What copper makes of a coupler is said beside what it is meant to be; of the rest only that is drawn.
-      tasks: (recipe.goal === 'couple' ? levels : [intended]).flatMap((level) => {
+      // What copper makes of a coupler or a filter is said beside what it is meant to be; of the rest only that is drawn.
+      tasks: (recipe.goal === 'couple' || recipe.goal === 'filter' ? levels : [intended]).flatMap((level) => {
         const own = level.subject(resolved, () => layOut(resolved));
         return own
           ? [{ id: level.id, level: level.id, subject: own, first: level.id === intended.id, read: true }]
@@ -232,6 +232,15 @@ function Loaded({ recipe }: { recipe: Recipe }) {
       reading: everywhere && own && roles && f0 !== undefined ? readCoupler(own, roles, f0) : undefined,
     };
   });
+  const filters = useMemo(() => {
+    if (recipe.goal !== 'filter' || f0 === undefined) return [];
+    const meant = data && readFilter(data, f0);
+    return levels.flatMap(({ id, name }) => {
+      const own = response.results.get(id)?.data;
+      const reading = meant && own && readFilter(own, f0, meant.kind);
+      return reading ? [{ name, reading }] : [];
+    });
+  }, [recipe.goal, f0, data, response.results]);
   const drawn = useMemo(() => {
     if (!data || !roles) return undefined;
     const source: Source = {
@@ -352,7 +361,13 @@ function Loaded({ recipe }: { recipe: Recipe }) {
           {recipe.forbidden && <Forbidden recipe={recipe} inputs={inputs} context={context} />}
         </Above>
         <Line role="status">
-          {couplers.some((c) => c.reading) ? (
+          {filters.length > 0 ? (
+            filters.map(({ name, reading }) => (
+              <span key={name}>
+                {name} {reading.kind} <b>{bandOf(reading)}</b>, loss {decibels(reading.loss)}
+              </span>
+            ))
+          ) : couplers.some((c) => c.reading) ? (
             <CouplerLine couplers={couplers} f0={f0!} />
           ) : (
             <>
