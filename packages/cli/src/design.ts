@@ -233,18 +233,20 @@ const asJson = ({ id, role, figures }: Section) => ({
   ),
 });
 
-/** A section as a row of a table: what it is, its angle, its width and how long it is. */
-function asRow({ id, figures }: Section): string[] {
-  const told = (wanted: (figure: Section['figures'][number]) => boolean) => {
-    const figure = figures.find(wanted);
-    return figure ? formatQuantity(figure.value, figure.kind, { digits: 5 }) : '';
-  };
+/** A section as a row of a table: what it is, its angle, its width, how long it is, and its gap where there are any. */
+function asRow({ id, figures }: Section, gaps: boolean): string[] {
+  const told = (wanted: (figure: Section['figures'][number]) => boolean) =>
+    figures
+      .filter(wanted)
+      .map(({ value, kind }) => formatQuantity(value, kind, { digits: 5 }))
+      .join(' / ');
   return [
     id,
     told((f) => f.kind !== 'angle' && f.kind !== 'length'),
     told((f) => f.kind === 'angle'),
     told((f) => f.name === 'width'),
-    told((f) => f.kind === 'length' && f.name !== 'width'),
+    told((f) => f.kind === 'length' && f.name !== 'width' && f.name !== 'gap'),
+    ...(gaps ? [told((f) => f.name === 'gap')] : []),
   ];
 }
 
@@ -257,9 +259,13 @@ function report(design: Design, resolved: ResolvedDesign, options: Options): voi
     return;
   }
   const load = resolved.values.get('zl');
+  const gaps = sections.some(({ figures }) => figures.some((f) => f.name === 'gap'));
   print(
     `${design.name} at ${formatQuantity(resolved.f0!, 'frequency', { digits: 6 })}${load ? `, load ${formatComplex(load.re, load.im)}` : ''}\n` +
-      table([['section', 'impedance', 'angle', 'width', 'length'], ...sections.map(asRow)]) +
+      table([
+        ['section', 'impedance', 'angle', 'width', 'length', ...(gaps ? ['gap'] : [])],
+        ...sections.map((s) => asRow(s, gaps)),
+      ]) +
       `written to ${String(options.out)}\n`,
   );
 }

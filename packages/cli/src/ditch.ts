@@ -6,6 +6,7 @@ import { print } from './files';
 import { addLine } from './line';
 import { table } from './print';
 import { addSimulate } from './simulate';
+import { addStudies } from './study';
 
 /** One line for the person, whatever went wrong. */
 const oneLine = (text: string): string =>
@@ -31,6 +32,7 @@ function build(): Command {
   addLine(program);
   addDesign(program);
   addSimulate(program);
+  addStudies(program);
   program
     .command('substrates')
     .description('list the laminates that ship')

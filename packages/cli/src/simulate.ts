@@ -55,7 +55,8 @@ export function addSimulate(program: Command): void {
     .action((file: string, options: Options) => run(file, options));
 }
 
-function pick(project: Project, options: Options): Design {
+/** The design that is meant: the one named, or the only one. */
+export function pick(project: Project, options: Options): Design {
   const { designs } = project;
   const names = designs.map((d) => `"${d.name}"`).join(', ');
   if (typeof options.design === 'string') {

@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest';
 import {
   brent,
   cx,
+  drive,
+  evolutionSteps,
   gaussLegendre,
   leastSquares,
   planElimination,
@@ -166,6 +168,35 @@ describe('least squares', () => {
     const wall = leastSquares(([x], out) => ((out[0] = x - 3), x < 2), [0], 1, { step: 1e-3 });
     expect(wall.x[0]).toBeLessThan(2);
     expect(leastSquares(() => false, [1], 1, { step: 1 })).toEqual({ x: [1], cost: Infinity, iterations: 0 });
+  });
+});
+
+describe('differential evolution', () => {
+  it('finds the deepest of many valleys within its bounds, the same for the same seed', () => {
+    // Rastrigin's function: a valley at every whole number, the deepest at nothing.
+    const cost = (x: readonly number[]) =>
+      x.reduce((sum, v) => sum + v * v + 10 * (1 - Math.cos(2 * Math.PI * v)), 0);
+    const bounds = { lower: [-5, -5, -5], upper: [5, 5, 5] };
+    const run = (seed: number) =>
+      drive(evolutionSteps(cost, [3, -4, 2], { ...bounds, seed, generations: 200 }));
+    for (const seed of [1, 2, 3]) {
+      const { x, cost: least } = run(seed);
+      expect(least).toBeLessThan(1e-3);
+      x.forEach((v) => expect(Math.abs(v)).toBeLessThan(0.01));
+      expect(run(seed).x).toEqual(x);
+    }
+    expect(run(1).x).not.toEqual(run(2).x);
+    const edge = drive(
+      evolutionSteps(([v]) => -v, [0], {
+        lower: [-1],
+        upper: [2],
+        seed: 5,
+        generations: 60,
+        enough: -Infinity,
+      }),
+    );
+    expect(edge.x[0]).toBeGreaterThan(1.99);
+    expect(edge.x[0]).toBeLessThanOrEqual(2);
   });
 });
 

@@ -1,5 +1,6 @@
 export * from './constants';
 export * from './elliptic';
+export * from './evolution';
 export * from './grid';
 export * from './root';
 export * as cx from './complex';

@@ -107,6 +107,8 @@ export function filterAim(
 export interface FilterFound {
   readonly values: readonly FreeValue[];
   readonly x: readonly number[];
+  /** Networks solved on the way. */
+  readonly solves: number;
 }
 
 /** Moves lengths, widths and gaps until a filter's response is that of its aim, as nearly as they can. */
@@ -117,8 +119,10 @@ export function* filterSteps(
   aim: FilterAim,
   find: ReturnType<typeof dataFinder>,
 ): Steps<FilterFound> {
+  let solves = 0;
   const solve = (resolved: ResolvedDesign): SData | undefined => {
     const circuit = circuitOf(resolved, 'modelled');
+    solves++;
     return circuit && solveNetwork(networkOf(circuit, find), aim.freq);
   };
   const lengths = tied(design, freeValues(design, first, 'length'));
@@ -147,5 +151,5 @@ export function* filterSteps(
   const untouched = (list: readonly FreeValue[]) => list.map((v) => v.value);
   const near = yield* search(lengths, untouched(lengths), 0, 0.4);
   const x = yield* search(both, [...near, ...untouched(both).slice(lengths.length)], 0.4, 1);
-  return { values: both, x };
+  return { values: both, x, solves };
 }

@@ -13,6 +13,8 @@ export interface FreeValue {
   readonly kind?: QuantityKind;
   /** Where it ends below, if nearer than its reach. */
   readonly lower?: number;
+  /** And above. */
+  readonly upper?: number;
   /** How far it may go either way. */
   readonly reach: number;
   /** The design with another value: in full precision while searching, as text that can be etched in the end. */
@@ -102,12 +104,15 @@ export function freeValues(
       // Copper that an expression holds is the engineer's own.
       if (copper !== undefined && !LITERAL.test(copper)) continue;
       const start = here.values[main]?.re ?? 0;
+      // What the shop can etch, or what is there where that is less already.
+      const least = { width: resolved.stack?.minWidth, gap: resolved.stack?.minGap }[main];
       found.set(`piece:${piece.id}:${face}`, {
         key: `piece:${piece.id}:${face}`,
         label: `${piece.name}, ${property.faces[0].label.toLowerCase()}`,
         adjusts,
         value,
         reach,
+        ...(least === undefined ? {} : { lower: value + Math.min(least, start) - start }),
         put: (d, v, exact) => ({
           ...d,
           pieces: d.pieces.map((p) => {

@@ -1,4 +1,4 @@
-export { movable, type Moved } from './free';
+export { movable, type FreeValue, type Moved } from './free';
 export * from './retune';
 export * from './close';
 export * from './path';

@@ -10,14 +10,14 @@ import {
   type Project,
   type ResolvedDesign,
 } from '../network';
-import { leastSquaresSteps, share, type Steps } from '../numeric';
-import { parts } from '../parts';
+import { evolutionSteps, leastSquaresSteps, share, type Steps } from '../numeric';
+import { parts, type Model } from '../parts';
 import { concerns, excess, measureOf, over, plotCurves, rolesOf, type LimitLine } from '../plots';
 import { ConversionError, type SData } from '../results';
 import { formatNumber, formatQuantity, namesIn, QuantityError } from '../units';
 import { freeValues, putAll, takeOver, type FreeValue } from './free';
 import { refusals, RetuneError, type Retuned } from './retune';
-import { rangeOf, tunables, tuned } from './tune';
+import { rangeOf, tunables, tuned, type Tunable } from './tune';
 
 /** A limit with the plot that it belongs to. */
 interface Goal extends LimitLine {
@@ -37,6 +37,27 @@ const goalsOf = (design: Design, resolved: ResolvedDesign): Goal[] =>
     resolved.limits.filter((l) => plot.limits?.some((p) => p.id === l.id)).map((l) => ({ ...l, plot })),
   );
 
+/** A value that can be moved by hand, for a search to move between two ends. */
+export function freeOf(
+  project: Project,
+  design: Design,
+  tunable: Tunable,
+  [low, high]: readonly [number, number] = rangeOf(tunable),
+): FreeValue {
+  const alone: Project = { ...project, designs: [design] };
+  return {
+    key: tunable.key,
+    label: tunable.label,
+    adjusts: 'length',
+    kind: tunable.kind,
+    value: Math.min(high, Math.max(low, tunable.value)),
+    reach: high - low,
+    lower: low,
+    upper: high,
+    put: (d, v) => tuned({ ...alone, designs: [d] }, d.id, tunable, v).designs[0],
+  };
+}
+
 /** Values of a strip that a search may move, and the labels of those it leaves alone: what is given is no wish. */
 export function freeOfStrip(
   project: Project,
@@ -51,33 +72,32 @@ export function freeOfStrip(
     return what === 'stack' || ends.some((p) => p.id === id);
   };
   const shown = tunables(project, design, resolved).filter((t) => design.strip?.includes(t.key));
-  const alone: Project = { ...project, designs: [design] };
   return {
     left: shown.filter((t) => isGiven(t.key)).map((t) => t.label),
-    free: shown
-      .filter((t) => !isGiven(t.key))
-      .map((t): FreeValue => {
-        const [low, high] = rangeOf(t);
-        return {
-          key: t.key,
-          label: t.label,
-          adjusts: 'length',
-          kind: t.kind,
-          value: t.value,
-          reach: (high - low) / 2,
-          lower: low,
-          put: (d, v) => tuned({ ...alone, designs: [d] }, d.id, t, v).designs[0],
-        };
-      }),
+    free: shown.filter((t) => !isGiven(t.key)).map((t) => freeOf(project, design, t)),
   };
 }
 
+/** How limits are to be met, where not in the usual way. */
+export interface MeetOptions {
+  /** The response that has to keep them; the copper's as it is modelled where nothing is said. */
+  readonly model?: Model;
+  /** What may move; what is on the tuning strip, or the copper, where nothing is said. */
+  readonly free?: readonly FreeValue[];
+  /** Looks over the whole ranges first, from this seed. */
+  readonly seed?: number;
+}
+
 /**
- * Brings the modelled response within the limits of the design's plots by the values on its tuning strip, or where none
- * are there by the lengths and widths that retuning may move. Yields the share done, many times a second.
+ * Brings the response within the limits of the design's plots by the values on its tuning strip, or where none are there by
+ * the lengths and widths that retuning may move. Yields the share done, many times a second.
  * @throws RetuneError in words
  */
-export function* limitSteps(project: Project, design: Design): Steps<Retuned> {
+export function* limitSteps(
+  project: Project,
+  design: Design,
+  { model = 'modelled', free: chosen, seed }: MeetOptions = {},
+): Steps<Retuned> {
   const find = dataFinder(project.data);
   const first = resolveDesign(project, design);
   const ideal = circuitOf(first, 'ideal');
@@ -86,7 +106,7 @@ export function* limitSteps(project: Project, design: Design): Steps<Retuned> {
   const goals = goalsOf(design, first);
   if (goals.length === 0)
     throw new RetuneError('no plot has limits; set some from a plot\u2019s menu, then they can be met');
-  const strip = freeOfStrip(project, design, first);
+  const strip = chosen ? { free: chosen, left: [] } : freeOfStrip(project, design, first);
   if (strip.left.length > 0 && strip.free.length === 0)
     throw new RetuneError(
       `all that is on the tuning strip is given: ${strip.left.join(', ')}. Put a value there that may move`,
@@ -112,8 +132,10 @@ export function* limitSteps(project: Project, design: Design): Steps<Retuned> {
   if (wanted.size === 0) throw new RetuneError('no limit lies within the sweep');
   const freq = Float64Array.from(wanted).sort();
 
+  let solves = 0;
   const solve = (d: Design): SData | undefined => {
-    const circuit = circuitOf(resolveDesign(project, d), 'modelled');
+    const circuit = circuitOf(resolveDesign(project, d), model);
+    solves++;
     return circuit && solveNetwork(networkOf(circuit, find), freq);
   };
   const draw = (plot: Plot, s: SData) => {
@@ -167,14 +189,25 @@ export function* limitSteps(project: Project, design: Design): Steps<Retuned> {
     });
 
   const even = Math.sqrt(1 / total);
-  function* search(start: readonly number[], margin: number, from: number, to: number): Steps<number[]> {
+  const bounds = {
+    lower: free.map((v) => Math.max(v.lower ?? -Infinity, v.value - v.reach)),
+    upper: free.map((v) => v.upper ?? v.value + v.reach),
+  };
+  /** @param power of the misses: the higher it is, the more the worst of them counts */
+  function* search(
+    start: readonly number[],
+    margin: number,
+    power: number,
+    from: number,
+    to: number,
+  ): Steps<number[]> {
     const steps = leastSquaresSteps(
       (x, out) => {
         const s = solve(putAll(design, free, x));
         if (!s) return false;
         out.fill(0);
         write(s, margin, out);
-        for (let i = 0; i < total; i++) out[i] *= even;
+        for (let i = 0; i < total; i++) out[i] = even * Math.pow(out[i], power);
         free.forEach((v, i) => (out[total + i] = (REST * (x[i] - v.value)) / v.reach));
         return true;
       },
@@ -182,8 +215,7 @@ export function* limitSteps(project: Project, design: Design): Steps<Retuned> {
       total + free.length,
       {
         step: free.map((v) => 1e-3 * v.reach),
-        lower: free.map((v) => v.lower ?? v.value - v.reach),
-        upper: free.map((v) => v.value + v.reach),
+        ...bounds,
         maxIterations: 25,
         tolerance: 1e-4,
       },
@@ -196,18 +228,28 @@ export function* limitSteps(project: Project, design: Design): Steps<Retuned> {
     return Math.max(...worstOf(s).map((w, i) => w / spareOf(goals[i], before[i].unit)));
   };
   const start = free.map((v) => v.value);
-  let best = start;
+  let best: readonly number[] = start;
   let least = largest(best);
-  // First with something to spare; where that costs what could be kept, without.
+  if (seed !== undefined && least > 0) {
+    const wide = evolutionSteps(largest, start, { ...bounds, seed });
+    const { x, cost } = yield* share(wide, 0, 0.7);
+    if (cost < least) [best, least] = [x, cost];
+  }
+  const begun = seed === undefined ? 0 : 0.7;
+  // First with something to spare; where that costs what could be kept, without, and the worst the more the less is left.
   if (least > 0) {
-    for (const [margin, from, to] of [
-      [1, 0, 0.6],
-      [0.1, 0.6, 1],
-    ] as const) {
-      const x: readonly number[] = yield* search(best, margin, from, to);
+    const stages = [
+      [1, 1],
+      [0.1, 1],
+      [0.1, 2],
+      [0, 4],
+    ] as const;
+    for (let i = 0; i < stages.length && least > 0; i++) {
+      const [margin, power] = stages[i];
+      const at = (k: number) => begun + ((1 - begun) * k) / stages.length;
+      const x: readonly number[] = yield* search(best, margin, power, at(i), at(i + 1));
       const there = largest(x);
       if (there < least) [best, least] = [[...x], there];
-      if (least <= 0) break;
     }
   }
   const result = takeOver(design, free, best);
@@ -221,8 +263,9 @@ export function* limitSteps(project: Project, design: Design): Steps<Retuned> {
     before: Math.max(0, ...low),
     after: Math.max(0, ...high),
     ideal: at(design, 'ideal'),
-    was: at(design, 'modelled'),
-    is: at(result.design, 'modelled'),
+    was: at(design, model),
+    is: at(result.design, model),
+    solves,
     left: strip.left,
     limits: goals.map((g, i) => ({
       label: `${g.curves?.join(', ') ?? measureOf(g.plot.show)?.name ?? g.plot.formulas?.join(', ') ?? g.plot.show} ${g.side} ${formatNumber(g.level)} ${before[i].unit}, ${formatQuantity(g.from, 'frequency')} to ${formatQuantity(g.to, 'frequency')}`,

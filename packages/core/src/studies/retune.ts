@@ -28,6 +28,8 @@ export interface Retuned {
   readonly ideal: SData;
   readonly was: SData;
   readonly is: SData;
+  /** Networks solved on the way. */
+  readonly solves: number;
   /** What became of the limits, where they were the goal, and what on the tuning strip is given and stayed. */
   readonly limits?: readonly LimitKept[];
   readonly left?: readonly string[];
@@ -94,7 +96,7 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
     };
     const [was, wasThere] = [at(first, centre), at(first, aim.freq)];
     if (!was || !wasThere) throw refusals.wrong();
-    const { values, x } = yield* filterSteps(project, design, first, aim, find);
+    const { values, x, solves } = yield* filterSteps(project, design, first, aim, find);
     if (values.length === 0) throw refusals.still();
     const result = takeOver(design, values, x);
     const resolved = resolveDesign(project, result.design);
@@ -107,6 +109,7 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
       ideal: solveNetwork(networkOf(ideal, find), centre),
       was,
       is,
+      solves,
     };
   }
   const near = [f0 * (1 - ASIDE), f0, f0 * (1 + ASIDE)];
@@ -140,8 +143,10 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
   /** Size of an entry above the design frequency less that below. */
   const leaning = (s: SData, e: number) => size(s, e, 2) - size(s, e, 0);
 
+  let solves = 0;
   const solve = (resolved: ResolvedDesign): SData | undefined => {
     const circuit = circuitOf(resolved, 'modelled');
+    solves++;
     return circuit && solveNetwork(networkOf(circuit, find), freq);
   };
   // Where a walk comes back, all pins are watched, few of which ever differ from nothing.
@@ -186,7 +191,7 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
       count,
       {
         step: free.map((v) => 1e-3 * v.reach),
-        lower: free.map((v) => v.value - v.reach),
+        lower: free.map((v) => Math.max(v.lower ?? -Infinity, v.value - v.reach)),
         upper: free.map((v) => v.value + v.reach),
         maxIterations: lean === matched ? 14 : 30,
         tolerance: 1e-4,
@@ -253,6 +258,7 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
     ideal: at0(goal),
     was: at0(was),
     is: at0(is),
+    solves,
   };
 }
 
