@@ -124,3 +124,4 @@ export function ranked(candidates: readonly Candidate[], by: Rank): Candidate[] 
     !figures ? -Infinity : by === 'area' ? -figures.area : (figures[by] ?? -1);
   return [...candidates].sort((a, b) => score(b) - score(a));
 }
+export * from './filters';

@@ -6,6 +6,7 @@ export * from './root';
 export * as cx from './complex';
 export type { Complex } from './complex';
 export * from './matrix';
+export * from './polynomial';
 export * from './quadrature';
 export * from './least-squares';
 export * from './sparse';

@@ -4,3 +4,5 @@ export * from './stepped';
 export * from './bandpass';
 export * from './hairpin';
 export * as lossless from './lossless';
+export * from './approximation';
+export * from './specification';
