@@ -18,6 +18,7 @@ const later = {
   recipes: () => import('./views/recipes/RecipesView'),
   compare: () => import('./views/projects/CompareView'),
   recipe: () => import('./views/recipes/RecipeView'),
+  filter: () => import('./views/filters/FilterView'),
   overview: () => import('./views/projects/OverviewView'),
   boards: () => import('./views/projects/BoardsView'),
   projects: () => import('./views/projects/ProjectsView'),
@@ -27,6 +28,7 @@ const LinesView = lazy(later.lines);
 const RecipesView = lazy(later.recipes);
 const CompareView = lazy(later.compare);
 const RecipeView = lazy(later.recipe);
+const FilterView = lazy(later.filter);
 const OverviewView = lazy(later.overview);
 const BoardsView = lazy(later.boards);
 const ProjectsView = lazy(later.projects);
@@ -56,6 +58,7 @@ const router = createBrowserRouter([
             { path: 'boards', element: <BoardsView /> },
             { path: 'recipes', element: <RecipesView /> },
             { path: 'recipes/:recipeId', element: <RecipeView /> },
+            { path: 'filter', element: <FilterView /> },
             { path: 'compare/:checkpointId', element: <CompareView /> },
             { path: 'design/:designId', element: <DesignView /> },
           ].map((route) => ({ ...route, errorElement: <Failed /> })),

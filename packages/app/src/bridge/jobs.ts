@@ -10,10 +10,20 @@ import {
   type SheetShapeId,
 } from '@ditch/core/network';
 import type { MediumId, Substrate } from '@ditch/core/lines';
+import type { Stack } from '@ditch/core/stack';
+import type { FilterSpecification } from '@ditch/core/theory';
 import { fieldSteps, slotFieldSteps, type SectionField } from '@ditch/core/section';
 import { answerOf, type Answering, type LevelId, type Subject } from '@ditch/core/levels';
 import { pace } from '@ditch/core/numeric';
-import { waysTo, weigh, type Candidate, type Judgement } from '@ditch/core/candidates';
+import {
+  realiseSteps,
+  waysTo,
+  weigh,
+  type Candidate,
+  type Judgement,
+  type Realisation,
+  type RealisationWay,
+} from '@ditch/core/candidates';
 import { couplingReach, recipes, type Reach, type RecipeInputs } from '@ditch/core/recipes';
 import { entryOf, readMatch, sharpenMatch, type MatchReading, type SData } from '@ditch/core/results';
 import {
@@ -322,6 +332,28 @@ async function candidates(
   return out;
 }
 
+/** Makes a filter one way. */
+const realise = (
+  {
+    project,
+    stack,
+    medium,
+    spec,
+    way,
+  }: {
+    project: Project;
+    stack: Stack;
+    medium: MediumId;
+    spec: FilterSpecification;
+    way: RealisationWay;
+  },
+  context: JobContext,
+): Promise<Realisation> =>
+  pace(
+    realiseSteps(project, { stack, medium, newId: () => 'realisation', data: [] }, spec, way),
+    turns(context),
+  );
+
 /** Long computations: each a function of plain data, run in a worker by name. */
 export const jobs = {
   simulate,
@@ -337,6 +369,7 @@ export const jobs = {
   towards,
   profiles,
   candidates,
+  realise,
 };
 
 export type Jobs = typeof jobs;

@@ -14,15 +14,19 @@ import { share, type Steps } from '../numeric';
 import { parts, type Model } from '../parts';
 import { initialInputs, RecipeError, recipes, type RecipeContext, type RecipeInputs } from '../recipes';
 import { review } from '../review';
-import { RetuneError, retuneSteps } from '../studies';
+import { limitSteps, RetuneError, retuneSteps } from '../studies';
 import type { FilterKind, FilterSpecification } from '../theory';
 
 /** One way to make a filter. */
-export interface Realisation {
+export interface RealisationWay {
   readonly key: string;
   readonly label: string;
   readonly recipe: string;
   readonly inputs: RecipeInputs;
+}
+
+/** What it came to. */
+export interface Realisation extends RealisationWay {
   /** Why there is none, in words; the rest is then missing. */
   readonly problem?: string;
   readonly made?: MadeFilter;
@@ -143,7 +147,7 @@ export const realisationsOf = (
   z0: string,
   /** Impedance of the narrowest line that the board's shop etches, ohm. */
   highest: number,
-): readonly { key: string; label: string; recipe: string; inputs: RecipeInputs }[] =>
+): readonly RealisationWay[] =>
   ways[spec.kind].flatMap(({ recipe, label, inputs }) =>
     SHAPES.map((shape) => ({
       key: `${recipe}:${shape.id}`,
@@ -172,7 +176,7 @@ export function* realiseSteps(
   project: Project,
   context: RecipeContext,
   spec: FilterSpecification,
-  way: ReturnType<typeof realisationsOf>[number],
+  way: RealisationWay,
 ): Steps<Realisation> {
   const recipe = recipes.get(way.recipe)!;
   const find = dataFinder(project.data);
@@ -200,18 +204,32 @@ export function* realiseSteps(
       const ideal = missedBy(spec, through('ideal'));
       // What misses by rounding is met.
       if (ideal > 1e-6) continue;
+      const blunt = resolved.pieces.find(
+        ({ kind, values }) => /-stub$/.test(kind) && values?.width && values.width.re > values.length.re,
+      );
+      if (blunt)
+        return {
+          ...way,
+          inputs,
+          problem: `${blunt.name} would be wider than it is long: this takes a wider band, or a thinner board`,
+        };
       yield 0.2;
-      const tuned = yield* retuned(project, { ...design, ...plotsFor(spec) });
+      /** What a state of the copper misses, which is from then on what is read. */
+      const missedAs = (d: Design): number => {
+        const circuit = circuitOf(resolveDesign(project, d), 'modelled');
+        if (circuit) networks.modelled = networkOf(circuit, find);
+        return missedBy(spec, through('modelled'));
+      };
+      const tuned = yield* retuned(project, { ...design, ...plotsFor(spec) }, missedAs);
+      const modelled = missedAs(tuned);
       const copper = resolveDesign(project, tuned);
-      const circuit = circuitOf(copper, 'modelled');
-      if (circuit) networks.modelled = networkOf(circuit, find);
       return {
         ...way,
         inputs,
         made: {
           design: tuned,
           order,
-          missed: { ideal: Math.min(0, ideal), modelled: missedBy(spec, through('modelled')) },
+          missed: { ideal: Math.min(0, ideal), modelled },
           ...copperOf(project, tuned, copper, layOut(copper)),
           ...sweptOf(spec, through),
         },
@@ -226,18 +244,31 @@ export function* realiseSteps(
   return { ...way, problem };
 }
 
-/** The design with its copper brought back to its intention, as far as that goes. */
-function* retuned(project: Project, design: Design): Steps<Design> {
-  try {
-    return (yield* share(retuneSteps({ ...project, designs: [design] }, design), 0.2, 1)).design;
-  } catch (error) {
-    if (error instanceof RetuneError) return design;
-    throw error;
+/**
+ * The design with its copper brought back to its intention, and from there into its limits, as far as that goes.
+ * @param missed what a state misses, dB
+ */
+function* retuned(project: Project, design: Design, missed: (d: Design) => number): Steps<Design> {
+  let best = design;
+  let least = missed(best);
+  for (const [search, from, to] of [
+    [retuneSteps, 0.2, 0.6],
+    [limitSteps, 0.6, 1],
+  ] as const) {
+    if (least <= 0) break;
+    try {
+      const next = (yield* share(search({ ...project, designs: [best] }, best), from, to)).design;
+      const there = missed(next);
+      if (there < least) [best, least] = [next, there];
+    } catch (error) {
+      if (!(error instanceof RetuneError)) throw error;
+    }
   }
+  return best;
 }
 
-/** The specification as limits of a design's plots. */
-export function plotsFor(spec: FilterSpecification): Pick<Design, 'plots'> {
+/** The specification as limits of a design's plots, and a sweep over all of it. */
+export function plotsFor(spec: FilterSpecification): Pick<Design, 'plots' | 'sweep'> {
   const [from, to] = spec.stop;
   const span = from === to ? [0.999 * from, 1.001 * to] : [from, to];
   const limits = [
@@ -258,7 +289,9 @@ export function plotsFor(spec: FilterSpecification): Pick<Design, 'plots'> {
       curves: ['S21'],
     },
   ];
+  const ends = [...passBands(spec).flat(), ...span];
   return {
+    sweep: { start: ghz(0.9 * Math.min(...ends)), stop: ghz(1.1 * Math.max(...ends)), points: 401 },
     plots: [
       { id: 'ports', show: 'driven', limits },
       { id: 'smith', show: 'smith' },

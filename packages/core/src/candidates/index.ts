@@ -125,3 +125,4 @@ export function ranked(candidates: readonly Candidate[], by: Rank): Candidate[] 
   return [...candidates].sort((a, b) => score(b) - score(a));
 }
 export * from './filters';
+export * from './specify';

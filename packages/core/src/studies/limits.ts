@@ -17,6 +17,7 @@ import { ConversionError, type SData } from '../results';
 import { formatNumber, formatQuantity, namesIn, QuantityError } from '../units';
 import { freeValues, putAll, takeOver, type FreeValue } from './free';
 import { refusals, RetuneError, type Retuned } from './retune';
+import { tied } from './symmetry';
 import { rangeOf, tunables, tuned, type Tunable } from './tune';
 
 /** A limit with the plot that it belongs to. */
@@ -114,7 +115,11 @@ export function* limitSteps(
   const free =
     strip.free.length > 0
       ? strip.free
-      : [...freeValues(design, first, 'length'), ...freeValues(design, first, 'width')];
+      : // What the network cannot tell apart moves together.
+        [
+          ...tied(design, freeValues(design, first, 'length')),
+          ...tied(design, freeValues(design, first, 'width')),
+        ];
   if (free.length === 0) throw refusals.still();
 
   const centre = Float64Array.of(f0);

@@ -117,6 +117,12 @@ export function RecipeGroups({ project, search = '' }: { project: Project; searc
       <Group key={id} aria-label={label}>
         <h2>
           {label} <Quiet style={{ fontWeight: 400 }}>{about}</Quiet>
+          {id === 'filter' && (
+            <>
+              {' '}
+              <Link to={`/p/${project.id}/filter`}>from a specification</Link>
+            </>
+          )}
         </h2>
         <List>
           {own.map((recipe) => (

@@ -50,3 +50,34 @@ export function meeting(spec: FilterSpecification, shape: FilterShapeId): Approx
 /** Loss of such a response at a frequency in Hz, dB. */
 export const specifiedLoss = (spec: FilterSpecification, response: Approximation, f: number): number =>
   lossAt(response, Math.min(1e6, normalised(spec, f)));
+
+/** The least order with which a shape meets a specification; undefined where none does. */
+export function leastOrderFor(spec: FilterSpecification, shape: FilterShapeId): number | undefined {
+  try {
+    return meeting(spec, shape).order;
+  } catch (error) {
+    if (error instanceof FilterError) return undefined;
+    throw error;
+  }
+}
+
+/**
+ * Loss in dB that resonators of an unloaded quality add where the filter passes best: what the poles' distance from a line
+ * that far to their right makes of it (Cohn 1959). Of a low-pass that is at zero frequency, of coils and capacitors that
+ * have the quality at its edge.
+ */
+export function lostFor(
+  { edges, kind }: FilterSpecification,
+  response: Approximation,
+  quality: number,
+): number {
+  const [low, high] = edges;
+  const width = kind === 'bandpass' || kind === 'bandstop' ? (high - low) / Math.sqrt(low * high) : 1;
+  const away = 1 / (quality * width);
+  const size = (s: number) => {
+    const product = (list: readonly { readonly re: number; readonly im: number }[]) =>
+      list.reduce((p, { re, im }) => p * Math.hypot(s - re, im), 1);
+    return (response.gain * product(response.zeros)) / product(response.poles);
+  };
+  return 20 * Math.log10(size(0) / size(away));
+}
