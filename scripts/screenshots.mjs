@@ -29,6 +29,7 @@ try {
   await page.locator('.equipotential').first().waitFor({ state: 'attached' });
   await keep('pair');
   await at('/p/ditchwater/recipes');
+  await page.getByRole('img', { name: 'copper, to scale' }).nth(7).waitFor();
   await keep('recipes');
   await at('/p/ditchwater/recipes/wilkinson?sections=3');
   await keep('recipe');
@@ -51,9 +52,11 @@ try {
   await at('/p/ditchwater/recipes/double-stub?load=10+ohm&spacing=90+deg');
   await page.getByRole('button', { name: 'one quarter wave' }).waitFor();
   await keep('forbidden');
-  await at('/p/ditchwater/recipes/pi-section?q=2&values=e24');
-  await page.getByRole('button', { name: 'one quarter wave' }).waitFor();
-  await keep('section');
+  await at('/p/ditchwater/filter');
+  await page.getByText('each with the least order').waitFor({ timeout: 60_000 });
+  await page.getByRole('checkbox', { name: 'lay open stubs, equal ripple over the response' }).check();
+  await page.getByRole('checkbox', { name: 'lay stepped impedance, equal ripple over the response' }).check();
+  await keep('filter');
   await at('/p/ditchwater/design/bias-feed');
   await page.getByRole('button', { name: /quarter wave, pin 2 and tee at the stub/ }).press('Enter');
   await page.getByRole('menuitem', { name: 'Look into tee at the stub from here' }).click();

@@ -2,6 +2,7 @@ import { ProjectFileError, readProject, readTouchstone, TouchstoneError } from '
 import {
   dataFinder,
   frequencies,
+  resolveDesign,
   sheetShapes,
   type DataBlock,
   type Design,
@@ -13,6 +14,7 @@ import type { MediumId, Substrate } from '@ditch/core/lines';
 import type { Stack } from '@ditch/core/stack';
 import type { FilterSpecification } from '@ditch/core/theory';
 import { fieldSteps, slotFieldSteps, type SectionField } from '@ditch/core/section';
+import { layOut, type Layout } from '@ditch/core/artwork';
 import { answerOf, type Answering, type LevelId, type Subject } from '@ditch/core/levels';
 import { pace } from '@ditch/core/numeric';
 import {
@@ -24,7 +26,7 @@ import {
   type Realisation,
   type RealisationWay,
 } from '@ditch/core/candidates';
-import { couplingReach, recipes, type Reach, type RecipeInputs } from '@ditch/core/recipes';
+import { couplingReach, initialInputs, recipes, type Reach, type RecipeInputs } from '@ditch/core/recipes';
 import { entryOf, readMatch, sharpenMatch, type MatchReading, type SData } from '@ditch/core/results';
 import {
   bendingOf,
@@ -332,6 +334,26 @@ async function candidates(
   return out;
 }
 
+/** The copper of a recipe as it begins, on a board; undefined where that board or frequency has none. */
+async function preview(request: {
+  project: Project;
+  recipe: string;
+  stack: Stack;
+  medium: MediumId;
+  freq: string;
+}): Promise<Layout | undefined> {
+  const { project, stack, medium, freq } = request;
+  const recipe = recipes.get(request.recipe)!;
+  try {
+    const inputs = { ...initialInputs(recipe), freq };
+    const design = recipe.design(inputs, { stack, medium, newId: () => 'preview', data: [] });
+    return layOut(resolveDesign(project, design));
+  } catch {
+    // The project's own frequency or board may not be one; the recipe itself will say so.
+    return undefined;
+  }
+}
+
 /** Makes a filter one way. */
 const realise = (
   {
@@ -369,6 +391,7 @@ export const jobs = {
   towards,
   profiles,
   candidates,
+  preview,
   realise,
 };
 

@@ -37,6 +37,7 @@ export interface MadeFilter {
   readonly order: number;
   /** Worst violation of the specification, dB; at most 0 where it is kept. */
   readonly missed: Readonly<Record<Model, number>>;
+  readonly layout: Layout;
   /** Of the copper, m by m. */
   readonly size: readonly [width: number, height: number];
   /** Narrowest line and gap, m; no gap where nothing is coupled. */
@@ -318,6 +319,7 @@ function copperOf(project: Project, design: Design, resolved: ResolvedDesign, la
   };
   const all = resolved.pieces.flatMap((p) => (p.values ? [{ ...p, values: p.values }] : []));
   return {
+    layout,
     size: [layout.box.width, layout.box.height] as const,
     narrowest: least(all.flatMap((p) => parts.get(p.kind)?.widths?.(p.values, p.settings) ?? [])) ?? 0,
     gap: least(all.flatMap((p) => parts.get(p.kind)?.gaps?.(p.values) ?? [])),

@@ -38,9 +38,14 @@ export function Outline({ layout, view, margin }: { layout: Layout; view: View; 
 }
 
 /** A design's copper as a small picture without words. */
-export const Picture = memo(function Picture({ resolved }: { resolved: ResolvedDesign }) {
-  const [box, size] = useSize<HTMLDivElement>();
+export function Picture({ resolved }: { resolved: ResolvedDesign }) {
   const layout = useMemo(() => layOut(resolved), [resolved]);
+  return <LayoutPicture layout={layout} />;
+}
+
+/** The same of copper that is laid out already. */
+export const LayoutPicture = memo(function LayoutPicture({ layout }: { layout: Layout }) {
+  const [box, size] = useSize<HTMLDivElement>();
   const view = fitView(layout, size, 14);
   return (
     <PictureBox ref={box}>

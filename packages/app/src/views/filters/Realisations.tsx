@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState } from 'react';
 import styled from 'styled-components';
 import { realisationsOf, type MadeFilter, type Realisation } from '@ditch/core/candidates';
 import { synthesiseWidth, UnreachableImpedance, type MediumId } from '@ditch/core/lines';
-import { resolveDesign, type Design, type Project } from '@ditch/core/network';
+import type { Design, Project } from '@ditch/core/network';
 import { resolveStack, type Stack } from '@ditch/core/stack';
 import type { FilterSpecification } from '@ditch/core/theory';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
@@ -11,7 +11,7 @@ import { run } from '../../bridge/bridge';
 import type { Trace } from '../../charts/types';
 import { Button, Quiet, SectionTitle, TextButton } from '../../controls/basics';
 import { colour } from '../../theme';
-import { Picture } from '../design/Picture';
+import { LayoutPicture } from '../design/Picture';
 import { withStack } from '../edits';
 
 const Panel = styled.section`
@@ -236,7 +236,6 @@ export function Realisations({
               <Row
                 key={row.key}
                 row={row}
-                project={board.project}
                 laid={over.includes(row.key)}
                 onLay={(on) => setOver(on ? [...over, row.key] : over.filter((k) => k !== row.key))}
                 onMake={onMake}
@@ -264,23 +263,20 @@ function highestOn(stack: Stack, medium: MediumId): number {
 
 function Row({
   row,
-  project,
   laid,
   onLay,
   onMake,
 }: {
   row: Realisation;
-  project: Project;
   laid: boolean;
   onLay: (on: boolean) => void;
   onMake: (design: Design, label: string) => void;
 }) {
   const { made, label, problem } = row;
-  const resolved = useMemo(() => made && resolveDesign(project, made.design), [project, made]);
   return (
     <tr data-kept={made ? made.missed.modelled <= 0.005 : undefined}>
       <td>
-        <Copper>{resolved && <Picture resolved={resolved} />}</Copper>
+        <Copper>{made && <LayoutPicture layout={made.layout} />}</Copper>
       </td>
       <td>
         <label>

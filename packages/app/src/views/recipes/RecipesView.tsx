@@ -1,12 +1,15 @@
+import { QueryClientProvider } from '@tanstack/react-query';
 import { memo, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import styled from 'styled-components';
-import { resolveDesign, type Project } from '@ditch/core/network';
-import { initialInputs, recipeGoals, recipes, type Recipe } from '@ditch/core/recipes';
+import type { Project } from '@ditch/core/network';
+import { recipeGoals, recipes, type Recipe } from '@ditch/core/recipes';
 import { Quiet } from '../../controls/basics';
 import { finder, SearchBox } from '../../controls/SearchBox';
+import { useJob } from '../../queries';
+import { queryClient } from '../../queryClient';
 import { colour } from '../../theme';
-import { Picture } from '../design/Picture';
+import { LayoutPicture } from '../design/Picture';
 import { useProject } from '../hooks';
 
 const Page = styled.div`
@@ -69,23 +72,25 @@ const Card = memo(function Card({
   base: string;
 }) {
   const { stacks, line } = project;
-  const resolved = useMemo(() => {
+  // The board and the line sheet are all that the picture is made from.
+  const request = useMemo(() => {
     const stack = stacks.find((s) => s.id === line.stack);
-    if (!stack) return undefined;
-    const context = { stack, medium: line.medium, newId: () => 'preview', data: [] };
-    try {
-      return resolveDesign(project, recipe.design({ ...initialInputs(recipe), freq: line.freq }, context));
-    } catch {
-      // The project's own frequency or board may not be one; the recipe itself will say so.
-      return undefined;
-    }
-    // The board and the line sheet are all that the picture is made from.
+    return (
+      stack && {
+        project: { ...project, designs: [], data: [], checkpoints: [] },
+        recipe: recipe.id,
+        stack,
+        medium: line.medium,
+        freq: line.freq,
+      }
+    );
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [recipe, stacks, line]);
+  const { data: layout } = useJob('preview', request);
   return (
     <li>
       <Link to={`${base}/${recipe.id}`}>
-        <div>{resolved && <Picture resolved={resolved} />}</div>
+        <div>{layout && <LayoutPicture layout={layout} />}</div>
         <p>
           <b>{recipe.name}</b>
           <Quiet>{recipe.about}</Quiet>
@@ -110,7 +115,7 @@ export function RecipeGroups({ project, search = '' }: { project: Project; searc
         <Quiet>No recipe says “{search}”. An empty design is grown by hand, pin by pin.</Quiet>
       </p>
     );
-  return recipeGoals.map(({ id, label, about }) => {
+  const groups = recipeGoals.map(({ id, label, about }) => {
     const own = left.filter((r) => r.goal === id);
     if (own.length === 0) return null;
     return (
@@ -132,6 +137,7 @@ export function RecipeGroups({ project, search = '' }: { project: Project; searc
       </Group>
     );
   });
+  return <QueryClientProvider client={queryClient}>{groups}</QueryClientProvider>;
 }
 
 /** All recipes, to be found by goal or by typing. */
