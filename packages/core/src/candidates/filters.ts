@@ -303,7 +303,8 @@ export function plotsFor(spec: FilterSpecification): Pick<Design, 'plots' | 'swe
 /** A flat response reaches half of the power beyond the edge that a specification has: by how much, from its order. */
 function widened(spec: FilterSpecification, way: { inputs: RecipeInputs }, order: number): RecipeInputs {
   if (way.inputs.shape !== 'butterworth') return {};
-  const wider = Math.pow(Math.expm1((spec.passLoss * Math.LN10) / 10), -1 / (2 * order));
+  // A little more than that: responses of folded lines lean to one side.
+  const wider = 1.02 * Math.pow(Math.expm1((spec.passLoss * Math.LN10) / 10), -1 / (2 * order));
   const [low] = spec.edges;
   if (spec.kind === 'lowpass' && way.inputs.bandwidth === undefined) return { freq: ghz(low * wider) };
   const f = (text: string) => Number(/^[\d.e+-]+/.exec(text)![0]) * 1e9;

@@ -1,6 +1,9 @@
 import * as cx from './complex';
 import type { Complex } from './complex';
 
+/** Rounds after which it stays as it is; some ten do for distinct roots. */
+const ROUNDS = 200;
+
 /**
  * All roots of a polynomial with real coefficients by the simultaneous iteration of Aberth 1973, from places on circles
  * of the size that neighbouring coefficients suggest (Bini 1996).
@@ -14,7 +17,7 @@ export function polynomialRoots(c: readonly number[]): Complex[] {
     re: radius * Math.cos((2 * Math.PI * i) / n + 0.4),
     im: radius * Math.sin((2 * Math.PI * i) / n + 0.4),
   }));
-  for (let round = 0; round < 500; round++) {
+  for (let round = 0; round < ROUNDS; round++) {
     let moved = 0;
     for (let i = 0; i < n; i++) {
       let p: Complex = { re: c[n], im: 0 };
@@ -31,7 +34,8 @@ export function polynomialRoots(c: readonly number[]): Complex[] {
       z[i] = cx.sub(z[i], step);
       moved = Math.max(moved, cx.abs(step) / Math.max(cx.abs(z[i]), 1e-300));
     }
-    if (moved < 1e-15) break;
+    // Third order: what moved by so little has hardly anything left to go.
+    if (moved < 1e-10) break;
   }
   return z;
 }

@@ -31,6 +31,8 @@ export interface Approximation {
 }
 
 const MOST = 20;
+/** Of the shapes that are found by trial: past this they fall no more steeply for it. */
+const MOST_TRIED = 10;
 const excess = (dB: number): number => Math.sqrt(Math.expm1((dB * Math.LN10) / 10));
 
 /** K(k)/K(k') of a modulus and its complement. */
@@ -64,11 +66,15 @@ export function leastOrder(shape: FilterShapeId, goal: LowpassGoal): number {
     case 'bessel':
     case 'gaussian': {
       n = 1;
-      while (n <= MOST && lossAt(approximate(shape, n, goal), stopFrom) < stopLoss) n++;
+      while (n <= MOST_TRIED && lossAt(approximate(shape, n, goal), stopFrom) < stopLoss) n++;
+      if (n > MOST_TRIED) n = Infinity;
     }
   }
   if (!(n <= MOST))
-    throw new FilterError('order', `would be above ${MOST}: give the edges more room or stop less`);
+    throw new FilterError(
+      'order',
+      `would be above ${n === Infinity ? MOST_TRIED : MOST}: give the edges more room or stop less`,
+    );
   return n;
 }
 
@@ -115,10 +121,19 @@ export function approximate(shape: FilterShapeId, order: number, goal: LowpassGo
     case 'elliptic':
       return elliptic(order, goal);
     case 'bessel':
-      return scaledTo(order, besselPoles(order), e);
+      return scaledTo(order, known('bessel', order, besselPoles), e);
     case 'gaussian':
-      return scaledTo(order, gaussianPoles(order), e);
+      return scaledTo(order, known('gaussian', order, gaussianPoles), e);
   }
+}
+
+/** Poles that depend on the order alone. */
+const poles = new Map<string, readonly Complex[]>();
+function known(shape: string, order: number, make: (n: number) => Complex[]): readonly Complex[] {
+  const key = `${shape} ${order}`;
+  let own = poles.get(key);
+  if (!own) poles.set(key, (own = make(order)));
+  return own;
 }
 
 /** With the gain that makes it `size` at zero frequency. */
@@ -137,7 +152,7 @@ function scaledTo(order: number, poles: readonly Complex[], e: number): Approxim
   const raw = finished(order, poles, [], 1);
   const wanted = 10 * Math.log10(1 + e * e);
   let [low, high] = [1e-3, 1e3];
-  for (let i = 0; i < 200; i++) {
+  for (let i = 0; i < 60; i++) {
     const middle = Math.sqrt(low * high);
     if (lossAt(raw, middle) < wanted) low = middle;
     else high = middle;
