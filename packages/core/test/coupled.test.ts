@@ -110,7 +110,8 @@ describe('coupled lines', () => {
     for (const held of ways) {
       const back = of(coupler(held)).pieces[0].values!;
       for (const face of ['ze', 'zo', 'theta', 'width', 'gap', 'length'])
-        expect(back[face].re / values[face].re).toBeCloseTo(1, 7);
+        // To the error of a table, which answers once a neighbourhood has been asked for a few times.
+        expect(Math.abs(back[face].re / values[face].re - 1)).toBeLessThan(3e-6);
     }
     const wrong = (held: Readonly<Record<string, string>>) => of(coupler(held)).problems[0];
     expect(wrong({ ze: '40 ohm', zo: '60 ohm', theta: '90 deg' })).toMatchObject({

@@ -46,16 +46,22 @@ function slab(er: number, height: number): Pick<Room, 'step'> {
 }
 
 const GAUSS = 1 / Math.sqrt(3);
+/** Pieces of a panel at most. */
+const FINEST = 8;
 
 /** Potential at x, `d` off the plane, of a slot's voltages and their mirror image. */
 function potentialOf(panels: readonly Panel[], volts: Float64Array, room: Pick<Room, 'step'>) {
   return (x: number, d: number): number => {
     let sum = 0;
     panels.forEach((p, i) => {
-      for (const side of [-GAUSS, GAUSS]) {
-        const at = p.x + side * p.a;
-        sum += (volts[i] / 2) * (room.step(at - x, d) + room.step(at + x, d));
-      }
+      // A step blurs over its distance: what is wider is taken in pieces.
+      const pieces = Math.min(FINEST, Math.max(1, Math.ceil((2 * p.a) / d)));
+      const half = p.a / pieces;
+      for (let k = 0; k < pieces; k++)
+        for (const side of [-GAUSS, GAUSS]) {
+          const at = p.x - p.a + (2 * k + 1 + side) * half;
+          sum += (volts[i] / (2 * pieces)) * (room.step(at - x, d) + room.step(at + x, d));
+        }
     });
     return sum;
   };
