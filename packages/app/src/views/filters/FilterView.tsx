@@ -130,11 +130,17 @@ function Loaded() {
   const navigate = useNavigate();
   const [address, setAddress] = useSearchParams();
   const [params, setParams] = useState(address);
-  const set = (name: string, value: string) => {
-    const next = new URLSearchParams(params);
-    next.set(name, value);
+  // A file that is read comes back after other entries were typed: each change starts from the newest.
+  const newest = useRef(address);
+  const change = (next: URLSearchParams) => {
+    newest.current = next;
     setParams(next);
     setAddress(next, { replace: true });
+  };
+  const set = (name: string, value: string) => {
+    const next = new URLSearchParams(newest.current);
+    next.set(name, value);
+    change(next);
   };
   const wishes = useMemo((): FilterWishes => {
     const read = Object.fromEntries(

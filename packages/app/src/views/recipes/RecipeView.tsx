@@ -167,11 +167,17 @@ function Loaded({ recipe }: { recipe: Recipe }) {
       Object.entries(start).map(([name, initial]) => [name, params.get(name) ?? initial]),
     );
   }, [recipe, params, project.line.freq]);
-  const set = (name: string, value: string) => {
-    const next = new URLSearchParams(params);
-    next.set(name, value);
+  // A file that is read comes back after other entries were typed: each change starts from the newest.
+  const newest = useRef(address);
+  const change = (next: URLSearchParams) => {
+    newest.current = next;
     setParams(next);
     setAddress(next, { replace: true });
+  };
+  const set = (name: string, value: string) => {
+    const next = new URLSearchParams(newest.current);
+    next.set(name, value);
+    change(next);
   };
 
   const outcome = useMemo(() => {
@@ -273,10 +279,8 @@ function Loaded({ recipe }: { recipe: Recipe }) {
   const use = useHandler((id: string, chosen: RecipeInputs) => {
     const next = new URLSearchParams(params);
     for (const [name, value] of Object.entries(chosen)) next.set(name, value);
-    if (id === recipe.id) {
-      setParams(next);
-      setAddress(next, { replace: true });
-    } else void navigate(`/p/${project.id}/recipes/${id}?${next.toString()}`);
+    if (id === recipe.id) change(next);
+    else void navigate(`/p/${project.id}/recipes/${id}?${next.toString()}`);
   });
   const make = () => {
     const id = newId();

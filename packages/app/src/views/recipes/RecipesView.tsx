@@ -1,4 +1,4 @@
-import { QueryClientProvider } from '@tanstack/react-query';
+import { QueryClientProvider, useQuery } from '@tanstack/react-query';
 import { memo, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import styled from 'styled-components';
@@ -6,7 +6,7 @@ import type { Project } from '@ditch/core/network';
 import { recipeGoals, recipes, type Recipe } from '@ditch/core/recipes';
 import { Quiet } from '../../controls/basics';
 import { finder, SearchBox } from '../../controls/SearchBox';
-import { useJob } from '../../queries';
+import { run } from '../../bridge/bridge';
 import { queryClient } from '../../queryClient';
 import { colour } from '../../theme';
 import { LayoutPicture } from '../design/Picture';
@@ -62,6 +62,17 @@ const List = styled.ul`
   }
 `;
 
+let last: Promise<unknown> = Promise.resolve();
+/** Pictures are made one after the other, so that what the next page asks for never waits for all of them. */
+function oneByOne<T>(work: () => Promise<T>, signal: AbortSignal): Promise<T> {
+  const own = last.then(() => {
+    signal.throwIfAborted();
+    return work();
+  });
+  last = own.catch(() => undefined);
+  return own;
+}
+
 const Card = memo(function Card({
   recipe,
   project,
@@ -86,7 +97,11 @@ const Card = memo(function Card({
     );
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [recipe, stacks, line]);
-  const { data: layout } = useJob('preview', request);
+  const { data: layout } = useQuery({
+    queryKey: ['preview', request],
+    enabled: request !== undefined,
+    queryFn: ({ signal }) => oneByOne(() => run('preview', request!), signal),
+  });
   return (
     <li>
       <Link to={`${base}/${recipe.id}`}>
