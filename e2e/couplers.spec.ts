@@ -1,10 +1,7 @@
 import { readFileSync } from 'node:fs';
-import type { Locator, Page } from '@playwright/test';
-import { choose, expect, expectAccessible, levels, nav, openAt, openDemo, test } from './fixtures';
+import type { Page } from '@playwright/test';
+import { choose, drawn, expect, expectAccessible, levels, nav, openAt, openDemo, test } from './fixtures';
 
-/** Length of what a path draws, in pixels; 0 of an empty one. */
-const drawn = (path: Locator): Promise<number> =>
-  path.evaluate((e) => (e as SVGPathElement).getTotalLength());
 const coupling = async (page: Page, level: string): Promise<number> =>
   Number(
     /([\d.]+)\u2009dB/.exec(await levels(page).locator(`[data-level=${level}]`).innerText())?.[1] ?? NaN,

@@ -1,9 +1,4 @@
-import type { Locator } from '@playwright/test';
-import { expect, expectAccessible, levels, nav, openAt, openDemo, test } from './fixtures';
-
-/** Length of what a path draws, in pixels; 0 of an empty one. */
-const drawn = (path: Locator): Promise<number> =>
-  path.evaluate((e) => (e as SVGPathElement).getTotalLength());
+import { drawn, expect, expectAccessible, levels, nav, openAt, openDemo, test } from './fixtures';
 
 test('from a specification to a design that keeps it, by keyboard alone', async ({ page }) => {
   await openDemo(page);

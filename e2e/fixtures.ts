@@ -76,3 +76,7 @@ export async function expectAccessible(page: Page): Promise<void> {
 }
 
 export { expect };
+
+/** Length of what a path draws, in pixels; 0 of an empty one. */
+export const drawn = (path: Locator): Promise<number> =>
+  path.evaluate((e) => (e as SVGPathElement).getTotalLength());

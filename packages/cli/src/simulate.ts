@@ -55,6 +55,16 @@ export function addSimulate(program: Command): void {
     .action((file: string, options: Options) => run(file, options));
 }
 
+/** A project file as it is; what is wrong with it is said with its name. */
+export function openProject(file: string): Project {
+  try {
+    return readProject(readText(file));
+  } catch (error) {
+    if (error instanceof ProjectFileError) throw new UsageError(`${file}: ${error.message}`);
+    throw error;
+  }
+}
+
 /** The design that is meant: the one named, or the only one. */
 export function pick(project: Project, options: Options): Design {
   const { designs } = project;
@@ -142,13 +152,7 @@ function run(file: string, options: Options): void {
       ? undefined
       : quantity(options, 'z0', { kind: 'impedance', complex: true, min: 0, exclusive: true });
 
-  let project: Project;
-  try {
-    project = readProject(readText(file));
-  } catch (error) {
-    if (error instanceof ProjectFileError) throw new UsageError(`${file}: ${error.message}`);
-    throw error;
-  }
+  const project = openProject(file);
   const design = pick(project, options);
   const overrides = overridesFrom(options, design);
   const resolved = resolveDesign(project, design, overrides);

@@ -1,5 +1,5 @@
 import type { Command } from 'commander';
-import { ProjectFileError, readProject, writeProject } from '@ditch/core/formats';
+import { writeProject } from '@ditch/core/formats';
 import {
   inDesign,
   resolveDesign,
@@ -22,10 +22,10 @@ import {
 } from '@ditch/core/studies';
 import { formatNumber, QuantityError, readQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
-import { print, readText, writeWhole } from './files';
+import { print, writeWhole } from './files';
 import { choice, count, type Options } from './options';
 import { table } from './print';
-import { pick } from './simulate';
+import { openProject, pick } from './simulate';
 
 /** Exit code of a search that found nothing better. */
 const NOTHING_BETTER = 3;
@@ -66,13 +66,8 @@ function open(file: string, options: Options): { project: Project; design: Desig
   const { out } = options;
   if (typeof out !== 'string' || out === '')
     return optionError('out', 'is required: the project file to write');
-  try {
-    const project = readProject(readText(file));
-    return { project, design: pick(project, options), out };
-  } catch (error) {
-    if (error instanceof ProjectFileError) throw new UsageError(`${file}: ${error.message}`);
-    throw error;
-  }
+  const project = openProject(file);
+  return { project, design: pick(project, options), out };
 }
 
 function levelOf<T extends string>(options: Options, accepted: readonly T[]): T {

@@ -264,6 +264,15 @@ export function withStack(project: Project, stack: Stack): { project: Project; i
   return { project: { ...project, stacks: [...project.stacks, { ...stack, id }] }, id };
 }
 
+/** The project with a design that was made on a board, under a name that no other design has. */
+export function withMade(project: Project, stack: Stack, made: Design, id: string): Project {
+  const board = withStack(project, stack);
+  const names = new Set(project.designs.map((d) => d.name));
+  let { name } = made;
+  for (let n = 2; names.has(name); n++) name = `${made.name} (${n})`;
+  return { ...board.project, designs: [...project.designs, { ...made, id, name, stack: board.id }] };
+}
+
 /** A laminate that was left, as it ships and used by nobody, goes: it can be had again. The project's own boards stay. */
 function without(project: Project, left: string): Project {
   return usersOf(project, left).length > 0 || !laminates.some((l) => l.id === left)

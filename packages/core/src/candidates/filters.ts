@@ -191,12 +191,11 @@ export function* realiseSteps(
       const circuits = { ideal: circuitOf(resolved, 'ideal'), modelled: circuitOf(resolved, 'modelled') };
       if (!circuits.ideal || !circuits.modelled)
         return { ...way, inputs, problem: resolved.problems[0]?.message ?? 'it cannot be worked out' };
-      const networks = {
+      const networks: Partial<Record<Model, ReturnType<typeof networkOf>>> = {
         ideal: networkOf(circuits.ideal, find),
-        modelled: networkOf(circuits.modelled, find),
       };
       const through = (model: Model) => (freq: Float64Array) => {
-        const s = solveNetwork(networks[model], freq);
+        const s = solveNetwork(networks[model]!, freq);
         return Float64Array.from(
           freq,
           (_, k) => 20 * Math.log10(Math.max(1e-10, Math.hypot(s.re[4 * k + 2], s.im[4 * k + 2]))),

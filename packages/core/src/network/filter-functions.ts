@@ -9,21 +9,24 @@ import {
 import { quantityKinds, QuantityError, real, type Quantity, type ScopeFunction } from '../units';
 import { argumentsOf, ohms, type ArgumentKind } from './arguments';
 
-/** Filters worked out last: the elements of one ask for the same design one after the other. */
-const made = new Map<string, unknown>();
-const KEPT = 32;
+type Designer<T> = (values: readonly number[]) => T;
+const KEPT = 8;
 
-function filterOf<T>(kind: string, values: readonly number[], make: () => T): T {
-  const key = `${kind} ${values.join(' ')}`;
-  const known = made.get(key) as T | undefined;
-  if (known !== undefined) return known;
-  const value = make();
-  made.set(key, value);
-  for (const oldest of made.keys()) {
-    if (made.size <= KEPT) break;
-    made.delete(oldest);
-  }
-  return value;
+/** A design that remembers what it made last: the elements of one filter ask for the same one after the other. */
+function kept<T>(design: Designer<T>): Designer<T> {
+  const made = new Map<string, T>();
+  return (values) => {
+    const key = values.join(' ');
+    const known = made.get(key);
+    if (known !== undefined) return known;
+    const value = design(values);
+    made.set(key, value);
+    for (const oldest of made.keys()) {
+      if (made.size <= KEPT) break;
+      made.delete(oldest);
+    }
+    return value;
+  };
 }
 
 /** What the fields of a filter are called where its functions stand. */
@@ -40,20 +43,14 @@ const WORDS: Readonly<Record<FilterError['field'], string>> = {
 function element<T>(
   name: string,
   kinds: readonly ArgumentKind[],
-  design: (values: readonly number[]) => T,
+  design: Designer<T>,
   read: (design: T, index: number, values: readonly number[]) => Quantity | undefined,
 ): ScopeFunction {
-  // Functions of one filter share its design.
-  const group = name.replace(/z$|even$|odd$|link$|arm$/, '');
   return (args) => {
     const values = argumentsOf(name, args, [...kinds, 'number']).map((v) => v.re);
     const [given, index] = [values.slice(0, -1), values[values.length - 1]];
     try {
-      const found = read(
-        filterOf(group, given, () => design(given)),
-        index - 1,
-        given,
-      );
+      const found = read(design(given), index - 1, given);
       if (!found) throw new QuantityError(`has no element ${index}`);
       return found;
     } catch (error) {
@@ -69,10 +66,10 @@ const turned = (angle: number | undefined): Quantity | undefined =>
   angle === undefined ? undefined : real(angle, quantityKinds.angle.dimension);
 
 const SHAPED = ['positive impedance', 'number', 'level'] as const;
-const commensurate = (v: readonly number[]) => designStubFilter({ order: v[1], ripple: v[2] }, v[3]);
-const shorted = (v: readonly number[]) => designPassStubs({ order: v[1], ripple: v[2] }, v[3]);
-const coupled = (v: readonly number[]) => designCoupledResonators({ order: v[1], ripple: v[2] }, v[3]);
-const hairpin = ([z0, zr, order, ripple, bandwidth, fold, feed]: readonly number[]) =>
+const commensurate = kept((v) => designStubFilter({ order: v[1], ripple: v[2] }, v[3]));
+const shorted = kept((v) => designPassStubs({ order: v[1], ripple: v[2] }, v[3]));
+const coupled = kept((v) => designCoupledResonators({ order: v[1], ripple: v[2] }, v[3]));
+const hairpin = kept(([z0, zr, order, ripple, bandwidth, fold, feed]) =>
   designHairpin({
     order,
     ripple,
@@ -80,7 +77,8 @@ const hairpin = ([z0, zr, order, ripple, bandwidth, fold, feed]: readonly number
     fold,
     resonator: zr / z0,
     feed: feed === 1 ? 'tapped' : 'coupled',
-  });
+  }),
+);
 const HAIRPIN = [
   'positive impedance',
   'positive impedance',
@@ -109,8 +107,9 @@ export const filterFunctions: Readonly<Record<string, ScopeFunction>> = {
   steppedline: element(
     'steppedline',
     ['positive impedance', 'positive impedance', 'positive impedance', 'number', 'level', 'number'],
-    ([z0, low, high, order, ripple, first]) =>
+    kept(([z0, low, high, order, ripple, first]) =>
       designStepped({ order, ripple, low: low / z0, high: high / z0, first: first === 2 ? 'high' : 'low' }),
+    ),
     (angles, i) => turned(angles[i]),
   ),
   /** Even impedance of coupled arms i of a hairpin: hairpineven(z0, zr, n, ripple, band, fold, feed, i), feed 1 tapped or 2 coupled. */

@@ -1,4 +1,4 @@
-import type { SData } from '../results';
+import { nearestSample, type SData } from '../results';
 
 /** What a filter lets through or stops, by the edges at which half of its best power passes. */
 export interface FilterReading {
@@ -39,7 +39,7 @@ export function readFilter(
       if (passes(k) === wanted && (at < 0 || Math.abs(freq[k] - near) < Math.abs(freq[at] - near))) at = k;
     return at;
   };
-  const middle = nearestIndex(freq, near);
+  const middle = nearestSample(freq, near);
   const stops = kind ? kind === 'stops' : dB[middle] < best - STOPPED && between(middle, passes, freq.length);
   const start = nearest(!stops);
   if (start < 0) return undefined;
@@ -55,12 +55,6 @@ export function readFilter(
   const [low, high] = [edge(-1), edge(1)];
   if (low === undefined && high === undefined) return undefined;
   return { kind: stops ? 'stops' : 'passes', low, high, loss: -best };
-}
-
-function nearestIndex(freq: Float64Array, near: number): number {
-  let at = 0;
-  for (let k = 1; k < freq.length; k++) if (Math.abs(freq[k] - near) < Math.abs(freq[at] - near)) at = k;
-  return at;
 }
 
 /** Whether something passes on both sides. */

@@ -4,6 +4,7 @@ import type { Recipe, RecipeInputs } from './contract';
 import {
   bandField,
   centreField,
+  combOfStubs,
   designed,
   edgeWords,
   finishedFilter,
@@ -11,8 +12,9 @@ import {
   readFilter,
   shapeFields,
   shapeWords,
+  STUB_FEED,
 } from './filters';
-import { FEED, Sketch, z0Field } from './shared';
+import { z0Field } from './shared';
 
 function specify(inputs: RecipeInputs) {
   const goal = readFilter(inputs);
@@ -47,32 +49,14 @@ export const bandpassStub: Recipe = {
         value: `shortlink(z0, ${order}, ripple, band, ${i})`,
         note: `line ${i}`,
       });
-    // A feed reaches past the junction with the stub.
-    values.push({ ...FEED, value: `max(${FEED.value}, 0.7*width(s1))` });
-    const sketch = new Sketch().fed(1, 'n1');
-    for (let i = 1; i <= order; i++) {
-      sketch
-        .tee(`tee${i}`, [`n${i}`, `m${i}`, `s${i}`], i % 2 === 1 ? 'left' : 'right', `tee at stub ${i}`)
-        .add(
-          'shorted-stub',
-          `stub${i}`,
-          `stub ${i}`,
-          [`s${i}`],
-          { z0: `s${mirrored(i, order)}`, theta: '90 deg' },
-          { role: 'stub' },
-        );
-      if (i < order)
-        sketch.add(
-          'line',
-          `line${i}`,
-          `line ${i}`,
-          [`m${i}`, `n${i + 1}`],
-          { z0: `l${mirrored(i, order - 1)}`, theta: '90 deg' },
-          { role: 'line' },
-        );
-    }
-    sketch.fed(2, `m${order}`);
-    return finishedFilter('bandpass-stub', 'Stub band-pass', goal, context, values, sketch.pieces);
+    values.push(STUB_FEED);
+    const pieces = combOfStubs(
+      order,
+      'shorted-stub',
+      (i) => ({ z0: `s${mirrored(i, order)}`, theta: '90 deg' }),
+      (i) => ({ z0: `l${mirrored(i, order - 1)}`, theta: '90 deg' }),
+    );
+    return finishedFilter('bandpass-stub', 'Stub band-pass', goal, context, values, pieces);
   },
 
   explain(inputs) {

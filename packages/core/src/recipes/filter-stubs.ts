@@ -4,6 +4,7 @@ import type { Recipe, RecipeContext, RecipeInputs } from './contract';
 import {
   bandField,
   centreField,
+  combOfStubs,
   cutoffField,
   designed,
   edgeWords,
@@ -12,9 +13,10 @@ import {
   readFilter,
   shapeFields,
   shapeWords,
+  STUB_FEED,
   type FilterGoal,
 } from './filters';
-import { FEED, Sketch, z0Field } from './shared';
+import { z0Field } from './shared';
 
 const SOURCE = 'Richards 1948; Ozaki & Ishii 1958; Matthaei, Young & Jones 1964: exact at every frequency.';
 
@@ -47,25 +49,14 @@ function made(
       value: `stublink(z0, ${order}, ripple, edge, ${i})`,
       note: `line ${i}`,
     });
-  // A feed reaches past the junction with the stub.
-  values.push({ ...FEED, value: `max(${FEED.value}, 0.7*width(s1))` });
-  const sketch = new Sketch().fed(1, 'n1');
-  for (let i = 1; i <= order; i++) {
-    sketch
-      .tee(`tee${i}`, [`n${i}`, `m${i}`, `s${i}`], i % 2 === 1 ? 'left' : 'right', `tee at stub ${i}`)
-      .add('open-stub', `stub${i}`, `stub ${i}`, [`s${i}`], { z0: `s${stub(i)}`, theta }, { role: 'stub' });
-    if (i < order)
-      sketch.add(
-        'line',
-        `line${i}`,
-        `line ${i}`,
-        [`m${i}`, `n${i + 1}`],
-        { z0: `l${link(i)}`, theta },
-        { role: 'line' },
-      );
-  }
-  sketch.fed(2, `m${order}`);
-  return finishedFilter(recipe, title, goal, context, values, sketch.pieces);
+  values.push(STUB_FEED);
+  const pieces = combOfStubs(
+    order,
+    'open-stub',
+    (i) => ({ z0: `s${stub(i)}`, theta }),
+    (i) => ({ z0: `l${link(i)}`, theta }),
+  );
+  return finishedFilter(recipe, title, goal, context, values, pieces);
 }
 
 const impedances = (list: readonly number[], z0: number): string =>

@@ -2,7 +2,17 @@ import type { Design, NamedValue, Piece } from '../network';
 import { edgeOf, FilterError, lowpassElements, type FilterShape } from '../theory';
 import { formatNumber, formatQuantity } from '../units';
 import { RecipeError, type RecipeContext, type RecipeField, type RecipeInputs } from './contract';
-import { finished, freqField, frequencyRule, levelRule, read, readBand, resistanceRule } from './shared';
+import {
+  FEED,
+  finished,
+  freqField,
+  frequencyRule,
+  levelRule,
+  read,
+  readBand,
+  resistanceRule,
+  Sketch,
+} from './shared';
 
 const MOST = 15;
 
@@ -153,3 +163,30 @@ export const edgeWords = ({ f0, band }: FilterGoal): string =>
 
 /** The places of a chain that is its own mirror image share their values: which one stands at i, from 1. */
 export const mirrored = (i: number, count: number): number => Math.min(i, count + 1 - i);
+
+/** A length of line by the name of its impedance. */
+interface Length {
+  readonly z0: string;
+  readonly theta: string;
+}
+
+/** Feeds, and between them stubs on either side in turn with the lines that join them, each by its place from 1. */
+export function combOfStubs(
+  order: number,
+  kind: 'open-stub' | 'shorted-stub',
+  stub: (i: number) => Length,
+  link: (i: number) => Length,
+): readonly Piece[] {
+  const sketch = new Sketch().fed(1, 'n1');
+  for (let i = 1; i <= order; i++) {
+    sketch
+      .tee(`tee${i}`, [`n${i}`, `m${i}`, `s${i}`], i % 2 === 1 ? 'left' : 'right', `tee at stub ${i}`)
+      .add(kind, `stub${i}`, `stub ${i}`, [`s${i}`], { ...stub(i) }, { role: 'stub' });
+    if (i < order)
+      sketch.add('line', `line${i}`, `line ${i}`, [`m${i}`, `n${i + 1}`], { ...link(i) }, { role: 'line' });
+  }
+  return sketch.fed(2, `m${order}`).pieces;
+}
+
+/** A feed that reaches past the junction with the first stub. */
+export const STUB_FEED: NamedValue = { ...FEED, value: `max(${FEED.value}, 0.7*width(s1))` };

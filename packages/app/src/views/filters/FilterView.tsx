@@ -17,7 +17,7 @@ import { Select } from '../../controls/Select';
 import { queryClient } from '../../queryClient';
 import { edit } from '../../store/session';
 import { LaminateChoice } from '../BoardChoice';
-import { withStack } from '../edits';
+import { withMade } from '../edits';
 import { useProject } from '../hooks';
 import { MediumChoice } from '../MediumChoice';
 import { Side, SideScroll } from '../side';
@@ -223,16 +223,7 @@ function Loaded() {
   const svg = useRef<SVGSVGElement>(null);
   const make = (made: Design, label: string) => {
     const id = newId();
-    edit(`make \u201C${label}\u201D`, (p) => {
-      const board = withStack(p, stack);
-      const names = new Set(p.designs.map((d) => d.name));
-      let { name } = made;
-      for (let n = 2; names.has(name); n++) name = `${made.name} (${n})`;
-      return {
-        ...board.project,
-        designs: [...p.designs, { ...made, id, name, stack: board.id }],
-      };
-    });
+    edit(`make \u201C${label}\u201D`, (p) => withMade(p, stack, made, id));
     void navigate(`/p/${project.id}/design/${id}`, { state: { fresh: true } });
   };
 

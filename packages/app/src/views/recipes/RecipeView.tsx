@@ -38,7 +38,7 @@ import { colour } from '../../theme';
 import { Picture } from '../design/Picture';
 import { drawPlot, quantityColours, type Source } from '../design/plots';
 import { bandOf, decibels, directed } from '../design/Waterline';
-import { addData, withStack } from '../edits';
+import { addData, withMade, withStack } from '../edits';
 import { LaminateChoice } from '../BoardChoice';
 import { MediumChoice } from '../MediumChoice';
 import { Empty } from '../Empty';
@@ -284,16 +284,7 @@ function Loaded({ recipe }: { recipe: Recipe }) {
   });
   const make = () => {
     const id = newId();
-    edit(`make \u201C${outcome.design!.name}\u201D`, (p) => {
-      const withBoard = withStack(p, stack);
-      const names = new Set(p.designs.map((d) => d.name));
-      let name = outcome.design!.name;
-      for (let n = 2; names.has(name); n++) name = `${outcome.design!.name} (${n})`;
-      return {
-        ...withBoard.project,
-        designs: [...p.designs, { ...outcome.design!, id, name, stack: withBoard.id }],
-      };
-    });
+    edit(`make \u201C${outcome.design!.name}\u201D`, (p) => withMade(p, stack, outcome.design!, id));
     void navigate(`/p/${project.id}/design/${id}`, { state: { fresh: true } });
   };
   const match = result?.match;

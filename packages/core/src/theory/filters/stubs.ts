@@ -1,11 +1,4 @@
-import {
-  checkShape,
-  edgeOf,
-  FilterError,
-  lowpassElements,
-  refuseEvenRipple,
-  type FilterShape,
-} from './prototype';
+import { checkShape, FilterError, lowpassElements, refuseEvenRipple, type FilterShape } from './prototype';
 
 /** Open stubs across and the lines between them, from source to load: impedances over that of the terminations. */
 export interface StubFilter {
@@ -83,6 +76,3 @@ const passes = (i: number, n: number, fromLeft: number): number =>
 
 /** Angle of a band stop's lines at its lower pass band edge; `bandwidth` over the centre. */
 export const stopEdge = (bandwidth: number): number => (Math.PI / 2) * (1 - bandwidth / 2);
-
-/** Ripple edge or half-power point of the shape, for what is said about it. */
-export const edgeLoss = (shape: FilterShape): number => 10 * Math.log10(1 + edgeOf(shape) ** 2);
