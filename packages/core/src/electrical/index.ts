@@ -74,41 +74,159 @@ export function symmetricPair(even: Electrical, odd: Electrical): Electrical {
   };
 }
 
+/** A complex number to write to. */
+interface Slot {
+  re: number;
+  im: number;
+}
+
+/** Told when two joined parts resonate with nothing that could take the wave away: what they answer there means nothing. */
+export interface Trap {
+  sprung: boolean;
+}
+
+/** Square of 1 - A B below which the wave between two parts A and B has lost too many digits. */
+const RESONANT = 1e-14;
+
+/** Writes 1 / (1 - A B), the wave that goes to and fro between two reflections. */
+function between(ar: number, ai: number, br: number, bi: number, trap: Trap | undefined, out: Slot): void {
+  const dr = 1 - (ar * br - ai * bi);
+  const di = -(ar * bi + ai * br);
+  const size = dr * dr + di * di;
+  if (trap && size < RESONANT) trap.sprung = true;
+  const d = size < RESONANT ? 0 : 1 / size;
+  out.re = dr * d;
+  out.im = -di * d;
+}
+
 /**
- * Reciprocal two-pin parts one after the other, joined by their waves: passive however long and lossy they are, where
- * products of chain matrices lose all digits. Source: Redheffer 1962, the star product.
+ * A part prolonged at one of its pins by a two-pin part: passive however long and lossy they are, where products of chain
+ * matrices lose all digits. Source: Redheffer 1962, the star product.
+ * @param near pin of the two-pin part that is joined, its other takes the place of `pin`
  */
-export function cascade(parts: readonly Electrical[]): Electrical {
-  const sr = new Float64Array(4);
-  const si = new Float64Array(4);
+export function attached(
+  part: Electrical,
+  pin: number,
+  two: Electrical,
+  near: number,
+  trap?: Trap,
+): Electrical {
+  const n = part.pins;
+  const far = 1 - near;
+  const [nn, nf, fn, ff] = [2 * near + near, 2 * near + far, 2 * far + near, 2 * far + far];
+  const own = pin * n + pin;
+  const others = Array.from({ length: n }, (_, i) => i).filter((i) => i !== pin);
+  // Entries of waves from the pin to the others, from those to it, and among themselves.
+  const out = Int32Array.from(others, (i) => i * n + pin);
+  const into = Int32Array.from(others, (i) => pin * n + i);
+  const among = Int32Array.from(others.flatMap((i) => others.map((j) => i * n + j)));
+  const count = others.length;
+  const br = new Float64Array(4);
+  const bi = new Float64Array(4);
+  const k: Slot = { re: 0, im: 0 };
   return {
-    pins: 2,
+    pins: n,
     scatter(f, zn, re, im) {
-      parts[0].scatter(f, zn, re, im);
-      for (let p = 1; p < parts.length; p++) {
-        parts[p].scatter(f, zn, sr, si);
-        // The wave that goes to and fro between the two: 1 / (1 - A22 B11).
-        const dr = 1 - (re[3] * sr[0] - im[3] * si[0]);
-        const di = -(re[3] * si[0] + im[3] * sr[0]);
-        const d = 1 / (dr * dr + di * di);
-        const [kr, ki] = [dr * d, -di * d];
-        // A21 k, B21 k.
-        const [tr, ti] = [re[2] * kr - im[2] * ki, re[2] * ki + im[2] * kr];
-        const [ur, ui] = [sr[2] * kr - si[2] * ki, sr[2] * ki + si[2] * kr];
-        // A12 A21 k B11 and B12 B21 k A22; reciprocal parts have equal off-diagonals.
-        const [ar, ai] = [re[2] * tr - im[2] * ti, re[2] * ti + im[2] * tr];
-        const [br, bi] = [sr[2] * ur - si[2] * ui, sr[2] * ui + si[2] * ur];
-        const [cr, ci] = [re[3], im[3]];
-        re[0] += ar * sr[0] - ai * si[0];
-        im[0] += ar * si[0] + ai * sr[0];
-        re[3] = sr[3] + br * cr - bi * ci;
-        im[3] = si[3] + br * ci + bi * cr;
-        re[1] = re[2] = tr * sr[2] - ti * si[2];
-        im[1] = im[2] = tr * si[2] + ti * sr[2];
+      part.scatter(f, zn, re, im);
+      two.scatter(f, zn, br, bi);
+      between(re[own], im[own], br[nn], bi[nn], trap, k);
+      // What a wave at the far pin sends into the part, and one out of it sends to the far pin and back.
+      const gr = br[nf] * k.re - bi[nf] * k.im;
+      const gi = br[nf] * k.im + bi[nf] * k.re;
+      const hr = br[fn] * k.re - bi[fn] * k.im;
+      const hi = br[fn] * k.im + bi[fn] * k.re;
+      const rr = br[nn] * k.re - bi[nn] * k.im;
+      const ri = br[nn] * k.im + bi[nn] * k.re;
+      for (let i = 0, at = 0; i < count; i++) {
+        const ar = re[out[i]];
+        const ai = im[out[i]];
+        const tr = ar * rr - ai * ri;
+        const ti = ar * ri + ai * rr;
+        for (let j = 0; j < count; j++, at++) {
+          const cr = re[into[j]];
+          const ci = im[into[j]];
+          re[among[at]] += tr * cr - ti * ci;
+          im[among[at]] += tr * ci + ti * cr;
+        }
+      }
+      for (let i = 0; i < count; i++) {
+        const ar = re[out[i]];
+        const ai = im[out[i]];
+        re[out[i]] = ar * gr - ai * gi;
+        im[out[i]] = ar * gi + ai * gr;
+        const cr = re[into[i]];
+        const ci = im[into[i]];
+        re[into[i]] = cr * hr - ci * hi;
+        im[into[i]] = cr * hi + ci * hr;
+      }
+      const or = re[own];
+      const oi = im[own];
+      const pr = or * gr - oi * gi;
+      const pi = or * gi + oi * gr;
+      re[own] = br[ff] + br[fn] * pr - bi[fn] * pi;
+      im[own] = bi[ff] + br[fn] * pi + bi[fn] * pr;
+    },
+  };
+}
+
+/** A part with one of its pins closed by a one-pin part; the pins behind it move up. */
+export function closed(part: Electrical, pin: number, by: Electrical, trap?: Trap): Electrical {
+  const n = part.pins;
+  const ar = new Float64Array(n * n);
+  const ai = new Float64Array(n * n);
+  const lr = new Float64Array(1);
+  const li = new Float64Array(1);
+  const k: Slot = { re: 0, im: 0 };
+  const own = pin * n + pin;
+  return {
+    pins: n - 1,
+    scatter(f, zn, re, im) {
+      part.scatter(f, zn, ar, ai);
+      by.scatter(f, zn, lr, li);
+      between(ar[own], ai[own], lr[0], li[0], trap, k);
+      const gr = lr[0] * k.re - li[0] * k.im;
+      const gi = lr[0] * k.im + li[0] * k.re;
+      let at = 0;
+      for (let i = 0; i < n; i++) {
+        if (i === pin) continue;
+        const a = i * n + pin;
+        const tr = ar[a] * gr - ai[a] * gi;
+        const ti = ar[a] * gi + ai[a] * gr;
+        for (let j = 0; j < n; j++) {
+          if (j === pin) continue;
+          const b = pin * n + j;
+          re[at] = ar[i * n + j] + tr * ar[b] - ti * ai[b];
+          im[at] = ai[i * n + j] + tr * ai[b] + ti * ar[b];
+          at++;
+        }
       }
     },
   };
 }
+
+/** A one-pin part across a line: two pins at one node with it. */
+export function across(part: Electrical): Electrical {
+  const g = { re: new Float64Array(1), im: new Float64Array(1) };
+  return {
+    pins: 2,
+    scatter(f, zn, re, im) {
+      part.scatter(f, zn, g.re, g.im);
+      // S11 = -(1 - G) / (3 + G), S21 = 1 + S11; a passive reflection G never makes the denominator vanish.
+      const dr = 3 + g.re[0];
+      const di = g.im[0];
+      const d = 1 / (dr * dr + di * di);
+      const nr = g.re[0] - 1;
+      re[0] = re[3] = (nr * dr + di * di) * d;
+      im[0] = im[3] = (di * dr - nr * di) * d;
+      re[1] = re[2] = 1 + re[0];
+      im[1] = im[2] = im[0];
+    },
+  };
+}
+
+/** Two-pin parts one after the other. */
+export const cascade = (parts: readonly Electrical[]): Electrical =>
+  parts.reduce((before, next) => attached(before, 1, next, 0));
 
 /** A two-pin part from its chain matrix: `fill` writes A, B, C, D (V1 = A V2 + B I2 with I2 leaving). */
 export function fromChain(fill: (f: number, re: Float64Array, im: Float64Array) => void): Electrical {

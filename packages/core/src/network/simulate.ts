@@ -3,7 +3,8 @@ import { parts, type ElectricalContext, type Model, type PartState, type PartVal
 import type { Complex } from '../numeric';
 import type { SData } from '../results';
 import type { ResolvedDesign, ResolvedPiece } from './resolve';
-import { solveNetwork, type Network } from './solve';
+import type { Network } from './joined';
+import { solveNetwork } from './solve';
 
 /** A piece as a model sees it: the nodes at its pins and what that model reads of it. */
 export interface CircuitPiece extends PartState {
@@ -29,8 +30,11 @@ export const isSound = (resolved: ResolvedDesign): boolean =>
   resolved.f0 !== undefined &&
   !resolved.problems.some((p) => !BESIDE.has(p.place.kind));
 
-const pick = <T>(from: Readonly<Record<string, T>>, names: readonly string[]): Record<string, T> =>
-  Object.fromEntries(names.flatMap((name) => (Object.hasOwn(from, name) ? [[name, from[name]]] : [])));
+function pick<T>(from: Readonly<Record<string, T>>, names: readonly string[]): Record<string, T> {
+  const out: Record<string, T> = {};
+  for (const name of names) if (Object.hasOwn(from, name)) out[name] = from[name];
+  return out;
+}
 
 /** What a port is to the solution. */
 const PORT_READS = ['z', 'number'];

@@ -9,15 +9,8 @@ import {
 } from '../numeric';
 import type { SData } from '../results';
 import type { Electrical } from '../electrical';
-
-/** A node name that is ground wherever it appears. */
-export const GROUND = 'ground';
-
-/** A network ready to be solved: parts joined at named nodes, ports between a node and ground. */
-export interface Network {
-  readonly parts: readonly { readonly electrical: Electrical; readonly nodes: readonly string[] }[];
-  readonly ports: readonly { readonly node: string; readonly z0: Complex }[];
-}
+import { GROUND, type Network } from './joined';
+import { reduce } from './reduce';
 
 /** Solves one frequency after the other into caller's arrays. */
 export interface NetworkSolver {
@@ -89,6 +82,48 @@ const KNOWN = 32;
 /** How often other pivots are looked for before a stubborn network is solved without a plan. */
 const PLANS = 8;
 
+/** A network of one part with the ports at its pins, all of one real reference: what it scatters is the answer. */
+function asOnePart({ parts, ports }: Network): NetworkSolver | undefined {
+  if (parts.length !== 1 || parts[0].nodes.length !== ports.length) return undefined;
+  const [{ electrical, nodes }] = parts;
+  const { re: z, im: x } = ports[0].z0;
+  const pins = ports.map((p) => nodes.indexOf(p.node));
+  const same = ports.every((p) => p.z0.re === z && p.z0.im === x);
+  if (x !== 0 || !same || new Set(pins).size < ports.length || pins.includes(-1)) return undefined;
+  const n = ports.length;
+  const from = Int32Array.from(pins.flatMap((i) => pins.map((j) => i * n + j)));
+  const sr = new Float64Array(n * n);
+  const si = new Float64Array(n * n);
+  return {
+    ports: n,
+    solve(f, re, im, offset) {
+      electrical.scatter(f, z, sr, si);
+      for (let k = 0; k < from.length; k++) {
+        re[offset + k] = sr[from[k]];
+        im[offset + k] = si[from[k]];
+      }
+    },
+  };
+}
+
+/**
+ * Prepares the solution of a network: what can be taken together part by part is, the rest is a system of equations.
+ * Where two parts that were taken together resonate by themselves, the network is solved as it is.
+ */
+export function createSolver(joined: Network): NetworkSolver {
+  const network = { ...joined, parts: reached(joined) };
+  const { network: small, trapped } = reduce(network);
+  const reduced = asOnePart(small) ?? createSystem(small);
+  let whole: NetworkSolver | undefined;
+  return {
+    ports: reduced.ports,
+    solve(f, re, im, offset) {
+      reduced.solve(f, re, im, offset);
+      if (trapped()) (whole ??= createSystem(network)).solve(f, re, im, offset);
+    },
+  };
+}
+
 /**
  * Prepares the solution of a network by wave connection: every part scatters the waves at its pins, every node
  * scatters them back as an ideal joint (with the ports' loads in it). Unknowns are the incident waves at all pins and
@@ -99,9 +134,9 @@ const PLANS = 8;
  * resonances need no care. The pivots are chosen once, see `planElimination`; where they do not suit a frequency others
  * are chosen there. A resonance that no port excites leaves the system singular but consistent, see `solveSingular`.
  */
-export function createSolver(joined: Network): NetworkSolver {
+export function createSystem(joined: Network): NetworkSolver {
   const network = setApart(joined);
-  const parts = reached(network);
+  const { parts } = network;
   const first: number[] = [];
   const pinsAt = new Map<string, number[]>();
   for (const port of network.ports) if (port.node !== GROUND) pinsAt.set(port.node, []);

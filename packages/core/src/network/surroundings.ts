@@ -1,6 +1,6 @@
 import { parts } from '../parts';
 import type { ResolvedPiece } from './resolve';
-import { GROUND } from './solve';
+import { GROUND } from './joined';
 
 /** One pin of one piece. */
 export interface PinAt<P = ResolvedPiece> {

@@ -288,8 +288,12 @@ export const scaled = (values: PartValues, faces: readonly string[], by: number)
 });
 
 /** Real numbers as a part's values. */
-export const realValues = (values: Readonly<Record<string, number>>): PartValues =>
-  Object.fromEntries(Object.entries(values).map(([face, re]) => [face, { re, im: 0 }]));
+export function realValues(values: Readonly<Record<string, number>>): PartValues {
+  // Made for every piece at every step of a search: no lists on the way.
+  const out: Record<string, Complex> = {};
+  for (const face in values) out[face] = { re: values[face], im: 0 };
+  return out;
+}
 
 /** Whether a text is one term: no plus or minus outside brackets but at its beginning or in an exponent. */
 function isTerm(text: string): boolean {

@@ -13,6 +13,16 @@ import type { Values } from './values';
 /** A piece while it is worked out. */
 type Working = { -readonly [K in keyof ResolvedPiece]: ResolvedPiece[K] };
 
+const sameValues = (a: PartValues, b: PartValues): boolean => {
+  for (const face in b)
+    if (!Object.is(a[face]?.re, b[face].re) || !Object.is(a[face].im, b[face].im)) return false;
+  return true;
+};
+const sameFacts = (a: ResolvedPiece['facts'], b: ResolvedPiece['facts']): boolean => {
+  for (const name in b) if (a[name] !== b[name] && String(a[name]) !== String(b[name])) return false;
+  return true;
+};
+
 /**
  * Works all pieces out: lines from what they hold, then what fits them, a junction beside a junction from what that one
  * meets, until nothing changes.
@@ -83,10 +93,16 @@ export function fitPieces(
     if (parts.get(piece.kind)?.fits) fitting.push(i);
     else work(i);
   });
-  const state = () => JSON.stringify(fitting.map((i) => [pieces[i].values, pieces[i].facts]));
-  for (let round = 0, before = ''; round <= fitting.length && before !== state(); round++) {
-    before = state();
-    for (const i of fitting) work(i);
+  for (let round = 0, settled = false; round <= fitting.length && !settled; round++) {
+    settled = true;
+    for (const i of fitting) {
+      const { values, facts } = pieces[i];
+      work(i);
+      const now = pieces[i];
+      settled &&= values
+        ? sameValues(values, now.values!) && sameFacts(facts, now.facts)
+        : now.values === undefined;
+    }
   }
   for (const [i, error] of failures) {
     const { id, held } = pieces[i];

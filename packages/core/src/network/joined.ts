@@ -1,0 +1,11 @@
+import type { Electrical } from '../electrical';
+import type { Complex } from '../numeric';
+
+/** A node name that is ground wherever it appears. */
+export const GROUND = 'ground';
+
+/** A network ready to be solved: parts joined at named nodes, ports between a node and ground. */
+export interface Network {
+  readonly parts: readonly { readonly electrical: Electrical; readonly nodes: readonly string[] }[];
+  readonly ports: readonly { readonly node: string; readonly z0: Complex }[];
+}

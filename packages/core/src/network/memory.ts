@@ -1,0 +1,86 @@
+import type { Electrical } from '../electrical';
+import type { SData } from '../results';
+import { networkOf, type Circuit } from './simulate';
+import { solveNetwork } from './solve';
+
+/** States of a piece that are remembered: where a search stands, and the step that it tries. */
+const STATES = 3;
+
+/** What a part scatters at the frequencies of a search, filled as it is asked for. */
+interface Sampled {
+  readonly key: string;
+  readonly zn: Float64Array;
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+}
+
+/**
+ * Solves one state of a design after the other at the same frequencies (Hz), as a search does: what a piece scatters is
+ * worked out once for each of its states, so that a step that moves one piece costs no more than that.
+ */
+export function solverAt(
+  freq: Float64Array,
+  data: (id: string) => SData | undefined,
+): (circuit: Circuit) => SData {
+  const places = new Map(Array.from(freq, (f, k) => [f, k]));
+  const memory = new Map<number, Sampled[]>();
+  let around = '';
+  const now = { f: NaN, k: 0 };
+  const remembered = (electrical: Electrical, index: number, key: string): Electrical => {
+    const size = electrical.pins ** 2;
+    const states = memory.get(index) ?? [];
+    memory.set(index, states);
+    let found = states.find((s) => s.key === key);
+    if (!found) {
+      const [re, im] = [new Float64Array(size * freq.length), new Float64Array(size * freq.length)];
+      found = { key, zn: new Float64Array(freq.length), re, im };
+      states.unshift(found);
+      if (states.length > STATES) states.pop();
+    }
+    const { zn: filled, re: sr, im: si } = found;
+    const sink = [new Float64Array(size), new Float64Array(size)] as const;
+    return {
+      pins: electrical.pins,
+      scatter(f, zn, re, im) {
+        if (f !== now.f) {
+          now.f = f;
+          now.k = places.get(f)!;
+        }
+        const at = now.k * size;
+        if (filled[now.k] !== zn) {
+          filled[now.k] = zn;
+          electrical.scatter(f, zn, ...sink);
+          sr.set(sink[0], at);
+          si.set(sink[1], at);
+        }
+        for (let i = 0; i < size; i++) {
+          re[i] = sr[at + i];
+          im[i] = si[at + i];
+        }
+      },
+    };
+  };
+  return (circuit) => {
+    const { pieces, ...rest } = circuit;
+    // Another board or frequency makes everything else.
+    const where = JSON.stringify(rest);
+    if (where !== around) memory.clear();
+    around = where;
+    const network = networkOf(circuit, data);
+    const own = pieces.filter((p) => p.kind !== 'port');
+    return solveNetwork(
+      {
+        ...network,
+        parts: network.parts.map((part, i) => ({
+          ...part,
+          electrical: remembered(
+            part.electrical,
+            i,
+            JSON.stringify([own[i].kind, own[i].values, own[i].settings, own[i].facts]),
+          ),
+        })),
+      },
+      freq,
+    );
+  };
+}
