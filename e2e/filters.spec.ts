@@ -70,3 +70,71 @@ test('a hairpin that lies beside its band is brought back by one action', async 
   for (const curve of await plot.locator('path[fill=none]').all())
     expect(await drawn(curve)).toBeGreaterThan(50);
 });
+
+test('a line that is too narrow is widened, and the filter searched again around it', async ({ page }) => {
+  await openAt(page, '/p/ditchwater/design/stop-filter');
+  const plot = page.getByRole('region', { name: 'From port 1' });
+  await expect(plot.getByText(/limits kept/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'value l1', exact: true }).fill('105 ohm');
+  await expect(plot.getByText(/limits missed by/)).toBeVisible();
+
+  // What may move is marked in the ledger and seen on the copper; here the stubs, one of them within ends.
+  const marks = page.locator('path.free');
+  for (const [name, count] of [
+    ['s1', 2],
+    ['s2', 3],
+  ] as const) {
+    await page.getByRole('button', { name: `${name}: on the tuning strip` }).press('Enter');
+    await expect(marks).toHaveCount(count);
+  }
+  const strip = page.getByRole('region', { name: 'Tuning strip' });
+  await strip.getByRole('button', { name: /^range of s2/ }).press('Enter');
+  const range = page.getByRole('dialog', { name: /^range of s2/ });
+  await range.getByRole('textbox', { name: /to$/ }).fill('20 ohm');
+  await expect(range.getByRole('alert')).toHaveText(/must rise/);
+  await range.getByRole('textbox', { name: /from$/ }).fill('36 ohm');
+  await range.getByRole('textbox', { name: /to$/ }).fill('38 ohm');
+  await page.keyboard.press('Escape');
+
+  const meet = strip.getByRole('button', { name: 'meet the limits of the plots' });
+  await meet.press('Enter');
+  const nearer = page.getByRole('dialog', { name: /limits/ });
+  await expect(nearer).toContainText(
+    /s2, stub 2 is at its (least|most), 3[68].Ω: a wider range may lead further/,
+  );
+  expect(await drawn(nearer.locator('path.trail'))).toBeGreaterThan(50);
+
+  // Over the whole ranges it takes longer: it can be held back, is drawn as it goes, and ended with what there is.
+  await nearer.getByRole('button', { name: 'Search the whole ranges' }).press('Enter');
+  const search = page.getByRole('region', { name: 'Search for the limits' });
+  await expect(search).toContainText(/states tried/);
+  await search.getByRole('button', { name: 'Pause' }).press('Enter');
+  await expect(search).toContainText('paused');
+  const tried = async () => /(\d+) states/.exec((await search.textContent())!)![1];
+  // What was under way when it was held back may still be told.
+  await page.waitForTimeout(400);
+  const held = await tried();
+  await page.waitForTimeout(400);
+  expect(await tried()).toBe(held);
+  expect(await drawn(search.locator('path.trail'))).toBeGreaterThan(50);
+  await expect(plot.getByText('S21 best so far').first()).toBeVisible();
+  await expectAccessible(page);
+  await search.getByRole('button', { name: 'Go on' }).press('Enter');
+  await search.getByRole('button', { name: 'Enough' }).press('Enter');
+  await nearer.getByRole('button', { name: 'Leave it' }).press('Enter');
+
+  // Without the ends the limits are met: kept as an attempt first, then taken, and one step back.
+  await strip.getByRole('button', { name: /^range of s2/ }).press('Enter');
+  await range.getByRole('button', { name: 'around where it is' }).press('Enter');
+  await expect(range).toHaveCount(0);
+  for (const then of ['Keep as an attempt', 'Take it']) {
+    await meet.press('Enter');
+    const met = page.getByRole('dialog', { name: 'The limits are met' });
+    await met.getByRole('button', { name: then }).press('Enter');
+    await expect(met).toHaveCount(0);
+  }
+  await expect(strip.getByRole('button', { name: '3 attempts' })).toBeVisible();
+  await expect(plot.getByText(/limits kept/)).toBeVisible();
+  await page.getByRole('button', { name: 'undo' }).press('Enter');
+  await expect(plot.getByText(/limits missed by/)).toBeVisible();
+});

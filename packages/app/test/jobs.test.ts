@@ -12,7 +12,11 @@ import { takenOver } from '../src/views/design/retuning';
 const project: Project = readProject(JSON.stringify(demo));
 const design = (id: string): Design => project.designs.find((d) => d.id === id)!;
 const told: number[] = [];
-const context: JobContext = { pause: () => Promise.resolve(false), progress: (d) => void told.push(d) };
+const context: JobContext = {
+  pause: () => Promise.resolve(false),
+  progress: (d) => void told.push(d),
+  enough: () => false,
+};
 const hasty: JobContext = { ...context, pause: () => Promise.resolve(true) };
 
 describe('long computations', () => {

@@ -13,7 +13,6 @@ import { parseFormula } from '@ditch/core/plots';
 import {
   freeOf,
   limitSteps,
-  rangeOf,
   RetuneError,
   retuneSteps,
   tunables,
@@ -148,14 +147,21 @@ function retune(file: string, options: Options): void {
 }
 
 const LIMIT =
-  /^\s*(.+?)\s+(above|below)\s+([-+]?[\d.]+(?:e[-+]?\d+)?)\s*(\S*)\s+from\s+(.+?)\s+to\s+(.+?)\s*$/i;
+  /^\s*(.+?)\s+(above|below|at)\s+([-+]?[\d.]+(?:e[-+]?\d+)?)\s*((?!within\b)\S*)(?:\s+within\s+([\d.]+(?:e[-+]?\d+)?)(?:\s+\3)?)?\s+from\s+(.+?)\s+to\s+(.+?)\s*$/i;
 
 /** Limits of the command line as plots of their own. */
 function plotsOf(options: Options): Plot[] {
   return (options.limit as string[]).map((text, i): Plot => {
     const m = LIMIT.exec(text);
     if (!m) return optionError('limit', `must read like "S21 above -3 dB from 0 to 6 GHz" (got "${text}")`);
-    const [, what, side, level, unit, from, to] = m;
+    const [, what, side, level, unit, within, from, to] = m;
+    if (side.toLowerCase() === 'at' && within === undefined)
+      return optionError(
+        'limit',
+        `at a level needs how near: at ${level} ${unit} within 0.5 (got "${text}")`,
+      );
+    if (side.toLowerCase() !== 'at' && within !== undefined)
+      return optionError('limit', `within belongs to at, not to ${side} (got "${text}")`);
     const formula = `${what} in ${unit || '1'}`;
     const frequency = (name: string, value: string): string => {
       // A bare number shares the unit of the other end: from 0 to 6 GHz.
@@ -180,6 +186,7 @@ function plotsOf(options: Options): Plot[] {
       id: `limit${i + 1}`,
       side: side.toLowerCase() as Limit['side'],
       level,
+      ...(within !== undefined && { tolerance: within }),
       from: frequency('from', from),
       to: frequency('to', to),
     };
@@ -216,7 +223,7 @@ function freeFrom(project: Project, design: Design, options: Options): FreeValue
         'free',
         `nothing that can move is called "${name}"; there are ${all.map((t) => nameOf(t.key)).join(', ')}`,
       );
-    if (range === undefined) return freeOf(project, design, tunable, rangeOf(tunable));
+    if (range === undefined) return freeOf(project, design, tunable);
     const ends = range.split('..');
     if (ends.length !== 2) return optionError('free', `needs NAME=LOW..HIGH (got "${text}")`);
     const [low, high] = ends.map((end) => {

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { frequencies, type Design, type Limit, type Project } from '../src/network';
-import { excess, plotCurves, rolesOf } from '../src/plots';
+import { drive } from '../src/numeric';
+import { excess, over, plotCurves, rolesOf } from '../src/plots';
 import { limitSteps, RetuneError, type Retuned } from '../src/studies';
 import { made, response, withDesign } from './helpers';
 
@@ -27,7 +28,7 @@ function met(project: Project, design: Design): { result: Retuned; told: number[
 function worst(project: Project, design: Design, level: number, from: number, to: number): number {
   const d = response(withDesign(project, design), 'modelled', frequencies(from, to, 801));
   const { curves } = plotCurves({ show: 'match' }, d, rolesOf(d, f0));
-  return excess({ x: d.freq, y: curves[0].y }, { side: 'below', level, from, to })!;
+  return excess({ x: d.freq, y: curves[0].y }, { side: 'below', level, from, to }, 'dB')!.over;
 }
 
 describe('meeting the limits of the plots', () => {
@@ -107,6 +108,81 @@ describe('meeting the limits of the plots', () => {
     expect(result.limits!.map((l) => l.unit)).toEqual(['deg', 'deg', 'dB']);
     expect(result.before).toBeGreaterThan(1);
     for (const l of result.limits!) expect(l.after).toBeLessThanOrEqual(0);
+  });
+
+  it('brings curves to a level within its tolerance, an angle a whole turn away too', () => {
+    const hybrid = made('branch-line');
+    const at = (level: string): Limit => ({
+      id: level,
+      side: 'at',
+      level,
+      tolerance: '0.4',
+      from: '10.4 GHz',
+      to: '10.7 GHz',
+    });
+    const turned = (level: string) =>
+      met(hybrid.project, {
+        ...hybrid.design,
+        plots: [{ id: 'a', show: 'phase', limits: [at(level)] }],
+      }).result;
+    const [here, away] = [turned('90'), turned('-270')];
+    expect(here.limits![0].before).toBeGreaterThan(0.5);
+    expect(here.limits![0].after).toBeLessThanOrEqual(0);
+    expect(away.limits![0].before).toBeCloseTo(here.limits![0].before, 9);
+    expect(over(181, { side: 'at', level: -179.5, tolerance: 0.2 }, 'deg')).toBeCloseTo(0.3, 12);
+    expect(over(181, { side: 'at', level: -179.5, tolerance: 0.2 }, 'dB')).toBeCloseTo(360.3, 12);
+  });
+
+  it('weighs one limit against another, and keeps those of every member of a family', () => {
+    // Two that contradict one another: what counts more is missed by less.
+    const torn = (weight: string) => {
+      const limits = [
+        below('-30', '9.6 GHz', '9.9 GHz'),
+        { ...below('-30', '11.2 GHz', '11.5 GHz'), weight },
+      ];
+      return met(stub.project, { ...design, plots: match(limits) }).result.limits!.map((l) => l.after);
+    };
+    const [even, heavy] = [torn('1'), torn('10')];
+    expect(heavy[1]).toBeLessThan(even[1] - 1);
+    expect(heavy[0]).toBeGreaterThan(even[0]);
+    const worse = (scale: string) => (d: Design) => ({
+      ...d,
+      values: d.values.map((v) => (v.name === 'plane' ? { ...v, value: `${scale}*(${v.value})` } : v)),
+    });
+    const family = (d: Design) => [d, worse('0.97')(d), worse('1.03')(d)];
+    const steps = limitSteps(withDesign(stub.project, design), design, { members: family });
+    const result = drive(steps);
+    const member = family(result.design).map((d) => worst(stub.project, d, -20, 10.2e9, 10.9e9));
+    expect(result.after).toBeCloseTo(Math.max(0, ...member), 1);
+    expect(result.after).toBeLessThan(result.before);
+  });
+
+  it('stays within the ends that a value was given, says which of them it stands at, and ends when told', () => {
+    const ranges = [{ key: 'value:stub', from: 'guided(z0)*0 + 10 deg', to: '20 deg' }];
+    expect(() => met(stub.project, { ...design, ranges })).not.toThrow();
+    const narrow = { ...design, ranges: [{ key: 'value:stub', from: '10 deg', to: '20 deg' }] };
+    const { result } = met(stub.project, narrow);
+    const stubAngle = result.moved.find((m) => m.label.startsWith('stub'))!;
+    expect(stubAngle.to).toBeCloseTo((20 * Math.PI) / 180, 6);
+    expect(result.stopped).toContainEqual(expect.objectContaining({ label: stubAngle.label, end: 'most' }));
+    expect(result.trail!.every(([, miss], i, all) => i === 0 || miss < all[i - 1][1])).toBe(true);
+
+    let states = 0;
+    const seen: number[] = [];
+    const hasty = limitSteps(withDesign(stub.project, narrow), narrow, {
+      seed: 1,
+      watch: (s) => {
+        states = s.evaluations;
+        seen.push(s.miss);
+        expect(s.design().values.length).toBe(narrow.values.length);
+      },
+      enough: () => states >= 30,
+    });
+    expect(drive(hasty).solves).toBeLessThan(60);
+    expect(seen.every((m, i) => i === 0 || m <= seen[i - 1])).toBe(true);
+    expect(() =>
+      met(stub.project, { ...design, ranges: [{ key: 'value:stub', from: '20 deg', to: '10 deg' }] }),
+    ).not.toThrow();
   });
 
   it.each([

@@ -24,7 +24,15 @@ interface Running {
 
 export interface RunOptions {
   readonly signal?: AbortSignal;
-  readonly onProgress?: (done: number) => void;
+  /** @param told what else the job tells, if anything */
+  readonly onProgress?: (done: number, told?: unknown) => void;
+}
+
+/** What can be done to a job apart while it runs. */
+export interface Steering {
+  readonly hold: (on: boolean) => void;
+  /** Lets it end with what it has found. */
+  readonly finish: () => void;
 }
 
 /** Told when a worker was lost and replaced. */
@@ -170,7 +178,11 @@ export function run<N extends JobName>(
 export function runApart<N extends JobName>(
   name: N,
   request: JobRequest<N>,
-  { signal, onProgress }: RunOptions = {},
+  {
+    signal,
+    onProgress,
+    onSteering,
+  }: RunOptions & { readonly onSteering?: (steering: Steering) => void } = {},
 ): Promise<JobResult<N>> {
   return new Promise<JobResult<N>>((resolve, reject) => {
     if (signal?.aborted) return reject(new DOMException('cancelled', 'AbortError'));
@@ -189,14 +201,14 @@ export function runApart<N extends JobName>(
       settle(() => reject(new WorkerLost(event.message || 'the worker failed'))),
     );
     worker.addEventListener('message', ({ data }: MessageEvent<Partial<Sign> | undefined>) => {
-      if (data?.sign !== undefined) onProgress?.(data.done ?? 0);
+      if (data?.sign !== undefined) onProgress?.(data.done ?? 0, data.told);
     });
-    Comlink.wrap<WorkerFace>(worker)
-      .run(0, name, request)
-      .then(
-        (result) => settle(() => resolve(result as JobResult<N>)),
-        (error: unknown) => settle(() => reject(error instanceof Error ? error : new Error(String(error)))),
-      );
+    const face = Comlink.wrap<WorkerFace>(worker);
+    onSteering?.({ hold: (on) => void face.hold(0, on), finish: () => void face.finish(0) });
+    face.run(0, name, request).then(
+      (result) => settle(() => resolve(result as JobResult<N>)),
+      (error: unknown) => settle(() => reject(error instanceof Error ? error : new Error(String(error)))),
+    );
   });
 }
 

@@ -40,6 +40,7 @@ import {
   type Profile,
   type Reflection,
   type Retuned,
+  type Seen,
   type StudyId,
   type Tunable,
   type Walked,
@@ -49,9 +50,12 @@ import {
 
 /** What a running job may ask and tell. */
 export interface JobContext {
-  /** Gives waiting messages a turn; true when the job was cancelled. */
+  /** Gives waiting messages a turn, as long as the job is held back; true when the job was cancelled. */
   pause(): Promise<boolean>;
-  progress(done: number): void;
+  /** @param told what else there is to know by now, asked for only when it is sent */
+  progress(done: number, told?: () => unknown): void;
+  /** Whether what was found so far is enough. */
+  enough(): boolean;
 }
 
 export class Cancelled extends Error {}
@@ -115,11 +119,11 @@ const TURN = 25;
  * Lets others have a turn when a job has worked long enough: tells its progress, and ends it when it was cancelled.
  * Returns without waiting, at the cost of a look at the clock, most of the time.
  */
-function turns(context: JobContext): (done: number) => Promise<void> | undefined {
+function turns(context: JobContext, told?: () => unknown): (done: number) => Promise<void> | undefined {
   let since = performance.now();
   return (done) => {
     if (performance.now() - since <= TURN) return undefined;
-    context.progress(done);
+    context.progress(done, told);
     return context.pause().then((cancelled) => {
       if (cancelled) throw new Cancelled('cancelled');
       since = performance.now();
@@ -245,14 +249,31 @@ const reach = (request: {
     couplingReach(request.medium, request.substrate, request.z0, request.leastGap, request.freq),
   );
 
-/** Runs a study of a design. */
+/** Where a search stands, as it is told while it runs. */
+export interface SearchState extends Omit<Seen, 'design'> {
+  /** The best state that was tried. */
+  readonly best: Pick<Design, 'values' | 'pieces'>;
+}
+
+/** Runs a study of a design, and tells a {@link SearchState} where it is a search. @param request.seed looks over whole ranges first */
 async function study(
-  request: { project: Project; design: Design; study: StudyId },
+  { project, design, study, seed }: { project: Project; design: Design; study: StudyId; seed?: number },
   context: JobContext,
 ): Promise<Reading<Retuned>> {
+  let seen: Seen | undefined;
+  const told = (): SearchState | undefined => {
+    if (!seen) return undefined;
+    const { design: best, ...rest } = seen;
+    const { values, pieces } = best();
+    return { ...rest, best: { values, pieces } };
+  };
   try {
-    const steps = studies[request.study].steps(request.project, request.design);
-    return { value: await pace(steps, turns(context)) };
+    const steps = studies[study].steps(project, design, {
+      ...(seed !== undefined && { seed }),
+      watch: (s) => (seen = s),
+      enough: () => context.enough(),
+    });
+    return { value: await pace(steps, turns(context, told)) };
   } catch (error) {
     if (error instanceof RetuneError) return { problem: error.message };
     throw error;

@@ -2,6 +2,8 @@ import * as Comlink from 'comlink';
 import { Cancelled, jobs, type JobName } from './jobs';
 
 const cancelled = new Set<number>();
+const held = new Set<number>();
+const finishing = new Set<number>();
 
 /** Lets queued messages (a cancellation) run before the job goes on; faster than a timer. */
 function breathe(): Promise<void> {
@@ -23,23 +25,30 @@ function buffersOf(result: unknown, found = new Set<ArrayBuffer>()): ArrayBuffer
   return [...found];
 }
 
-/** Milliseconds between two signs of life. */
+/** Milliseconds between two signs of life, and between two looks whether a job is held back any more. */
 const SIGN = 100;
 
 /** Told now and then while a job works, beside the answers to calls: which one, and how much is done. */
 export interface Sign {
   readonly sign: number;
   readonly done: number;
+  /** What else the job tells. */
+  readonly told?: unknown;
 }
 
 export interface WorkerFace {
   run(id: number, name: JobName, request: unknown): Promise<unknown>;
   cancel(id: number): void;
+  /** Holds a job back, or lets it go on. */
+  hold(id: number, on: boolean): void;
+  /** Lets a job end with what it has found. */
+  finish(id: number): void;
 }
 
 const face: WorkerFace = {
   async run(id, name, request) {
     let last = 0;
+    let share = 0;
     try {
       const job = jobs[name] as (
         request: unknown,
@@ -48,14 +57,20 @@ const face: WorkerFace = {
       const result = await job(request, {
         async pause() {
           await breathe();
+          while (held.has(id) && !cancelled.has(id) && !finishing.has(id)) {
+            await new Promise((resolve) => setTimeout(resolve, SIGN));
+            self.postMessage({ sign: id, done: share } satisfies Sign);
+          }
           return cancelled.has(id);
         },
-        progress(done) {
+        progress(done, told) {
           const now = performance.now();
+          share = done;
           if (now - last < SIGN) return;
           last = now;
-          self.postMessage({ sign: id, done } satisfies Sign);
+          self.postMessage({ sign: id, done, told: told?.() } satisfies Sign);
         },
+        enough: () => finishing.has(id),
       });
       const buffers = buffersOf(result);
       return buffers.length > 0 ? Comlink.transfer(result as object, buffers) : result;
@@ -63,11 +78,18 @@ const face: WorkerFace = {
       if (error instanceof Cancelled) return undefined;
       throw error;
     } finally {
-      cancelled.delete(id);
+      for (const list of [cancelled, held, finishing]) list.delete(id);
     }
   },
   cancel(id) {
     cancelled.add(id);
+  },
+  hold(id, on) {
+    if (on) held.add(id);
+    else held.delete(id);
+  },
+  finish(id) {
+    finishing.add(id);
   },
 };
 

@@ -1,5 +1,6 @@
 import { extent } from 'd3-array';
 import {
+  Fragment,
   memo,
   useId,
   useMemo,
@@ -40,11 +41,13 @@ export interface Guide {
   readonly label: string;
 }
 
-/** A level that the curves shall stay below or above over a part of the axis; what lies beyond it is shaded. */
+/** A level that the curves shall stay below, above or at over a part of the axis; where they shall not be is shaded. */
 export interface LimitBand {
   readonly id: string;
-  readonly side: 'below' | 'above';
+  readonly side: 'below' | 'above' | 'at';
   readonly level: number;
+  /** How far from the level it may be that they shall be at. */
+  readonly tolerance?: number;
   readonly from: number;
   readonly to: number;
 }
@@ -271,21 +274,32 @@ const Limits = memo(function Limits({ picture, plane }: LayerProps) {
   const limits = useLive(useDerived(() => picture.value.limits ?? NO_LIMITS, [picture]));
   const { height, sx, sy } = plane;
   return limits.map((l) => {
-    const y = sy(l.level);
-    const top = l.side === 'below' ? 0 : Math.max(0, y);
-    const bottom = l.side === 'below' ? Math.min(height, y) : height;
+    const off = l.side === 'at' ? (l.tolerance ?? 0) : 0;
+    // Where the forbidden begins: above what is not to be exceeded, below what is not to be fallen short of.
+    const edges = [
+      ...(l.side === 'above' ? [] : [{ y: sy(l.level + off), up: true }]),
+      ...(l.side === 'below' ? [] : [{ y: sy(l.level - off), up: false }]),
+    ];
     const [x0, x1] = [sx(l.from), sx(l.to)];
     return (
-      <g key={l.id}>
-        <rect
-          x={x0}
-          width={Math.max(0, x1 - x0)}
-          y={top}
-          height={Math.max(0, bottom - top)}
-          fill={colour('caution')}
-          fillOpacity={0.16}
-        />
-        <line x1={x0} x2={x1} y1={y} y2={y} stroke={colour('caution')} strokeWidth={2} />
+      <g key={l.id} data-limit={l.side}>
+        {edges.map(({ y, up }) => {
+          const top = up ? 0 : Math.max(0, y);
+          const bottom = up ? Math.min(height, y) : height;
+          return (
+            <Fragment key={String(up)}>
+              <rect
+                x={x0}
+                width={Math.max(0, x1 - x0)}
+                y={top}
+                height={Math.max(0, bottom - top)}
+                fill={colour('caution')}
+                fillOpacity={0.16}
+              />
+              <line x1={x0} x2={x1} y1={y} y2={y} stroke={colour('caution')} strokeWidth={2} />
+            </Fragment>
+          );
+        })}
       </g>
     );
   });

@@ -1,4 +1,4 @@
-import { useRef } from 'react';
+import { useRef, type ReactNode } from 'react';
 import styled from 'styled-components';
 import type { Complex } from '@ditch/core/numeric';
 import type { Face, Property } from '@ditch/core/parts';
@@ -62,6 +62,8 @@ interface FaceEditorProps {
   readonly onHold: (face: string, text: string, others: readonly string[]) => void;
   /** An optional face is let go, so that it follows again. */
   readonly onRelease?: (face: string) => void;
+  /** What marks a held face as free to move; undefined for one that cannot be. */
+  readonly mark?: (face: string, label: string) => ReactNode;
   /** Names that have a value here. */
   readonly known?: () => readonly string[];
   /** Put before field names, to tell pieces apart in speech. */
@@ -78,6 +80,7 @@ export function FaceEditor({
   onRelease,
   owner,
   known,
+  mark,
 }: FaceEditorProps) {
   // What was held when a field was entered: Escape brings that back, and not the number a following face showed.
   const entered = useRef(held);
@@ -126,6 +129,7 @@ export function FaceEditor({
               onRestore={() => restore(property)}
             />,
             <Value key={`${face.name}-value`}>
+              {isHeld && mark?.(face.name, label)}
               {isExpression && !error ? shownValue(values?.[face.name], face) : ''}
               {isHeld && property.otherwise !== undefined && onRelease && (
                 <TextButton

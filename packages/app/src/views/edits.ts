@@ -4,6 +4,7 @@ import {
   marked,
   newId,
   renameIn,
+  resolveDesign,
   withOwnBoard,
   type DataBlock,
   type Design,
@@ -12,11 +13,13 @@ import {
   type Piece,
   type Plot,
   type Project,
+  type Range,
   type ResolvedDesign,
 } from '@ditch/core/network';
 import { laminates, stackFieldLabel, type Stack } from '@ditch/core/stack';
 import { forgetAsked, GrowError, holdSide, replacePiece, type Side } from '@ditch/core/grow';
 import type { Remedy } from '@ditch/core/review';
+import { MOST_TUNED, tunables } from '@ditch/core/studies';
 import { designDifferences } from '@ditch/core/compare';
 import { edit, editDesign, say, useSession } from '../store/session';
 
@@ -153,6 +156,28 @@ export const changeDesign = (id: string, label: string, change: Partial<Design>,
   editDesign(id, label, (d) => ({ ...d, ...change }), merge);
 
 /** Arranges the plots of a design. */
+/** Puts a value on the tuning strip, where hand and search may move it, or takes it off. */
+export function setFree(id: string, key: string, on: boolean): void {
+  const project = useSession.getState().project!;
+  const design = project.designs.find((d) => d.id === id)!;
+  // What is gone from the design goes from the strip.
+  const known = new Set(tunables(project, design, resolveDesign(project, design)).map((t) => t.key));
+  const others = (design.strip ?? []).filter((k) => k !== key && known.has(k));
+  if (on && others.length >= MOST_TUNED)
+    return say(`The tuning strip holds ${MOST_TUNED} values; take one off to put another on it.`);
+  editDesign(id, on ? 'put a value on the tuning strip' : 'take a value off the tuning strip', (d) => ({
+    ...d,
+    strip: on ? [...others, key] : others,
+  }));
+}
+
+/** Gives a value the ends between which it may be moved, or takes them away. */
+export const setRange = (design: string, key: string, ends: Omit<Range, 'key'> | undefined): void =>
+  editDesign(design, 'set a range', (d) => {
+    const others = (d.ranges ?? []).filter((r) => r.key !== key);
+    return { ...d, ranges: ends ? [...others, { key, ...ends }] : others };
+  });
+
 export const setPlots = (design: string, label: string, plots: readonly Plot[]): void =>
   editDesign(design, label, (d) => ({ ...d, plots }), `plots:${label}`);
 

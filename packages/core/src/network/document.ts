@@ -63,12 +63,16 @@ export interface Marker {
   readonly freq: string;
 }
 
-/** A goal drawn into a plot: the curve shall stay below or above a level between two frequencies. */
+/** A goal drawn into a plot: the curve shall stay below, above or at a level between two frequencies. */
 export interface Limit {
   readonly id: string;
-  readonly side: 'below' | 'above';
+  readonly side: 'below' | 'above' | 'at';
   /** The number in the plot's unit, as typed. */
   readonly level: string;
+  /** How far from the level it may be that the curve shall be at, in the plot's unit; absent: nothing. */
+  readonly tolerance?: string;
+  /** What a miss counts in a search against those of other limits; absent: 1. */
+  readonly weight?: string;
   readonly from: string;
   readonly to: string;
   /** Ids of the curves it is about, such as `S11`; absent: all of its plot. */
@@ -85,6 +89,13 @@ export interface Plot {
   readonly look?: { readonly piece: string; readonly pin: number };
   /** A Smith chart: the impedance of its centre; absent: that of port 1. */
   readonly reference?: string;
+}
+
+/** Ends of a value, as typed. */
+export interface Range {
+  readonly key: string;
+  readonly from: string;
+  readonly to: string;
 }
 
 /** A state of a design kept under a name while it is tuned. */
@@ -116,6 +127,8 @@ export interface Design {
   readonly plots?: readonly Plot[];
   /** Values on the tuning strip, by key: `value:zl:re`, `piece:stub:theta`, `stack:er`. */
   readonly strip?: readonly string[];
+  /** Between which ends values may be moved, by the same keys; absent: around where they are. */
+  readonly ranges?: readonly Range[];
   readonly attempts?: readonly Attempt[];
 }
 

@@ -94,14 +94,13 @@ export function renameIn(design: Design, from: string, to: string): Design {
   const called = (values: readonly NamedValue[]) =>
     values.map((v) => (v.name === from ? { ...v, name: to } : v));
   const key = `value:${from}`;
+  const movedKey = (k: string): string =>
+    k === key || k.startsWith(`${key}:`) ? `value:${to}${k.slice(key.length)}` : k;
   return {
     ...named,
     values: called(named.values),
     ...(named.attempts && { attempts: named.attempts.map((a) => ({ ...a, values: called(a.values) })) }),
-    ...(named.strip && {
-      strip: named.strip.map((k) =>
-        k === key || k.startsWith(`${key}:`) ? `value:${to}${k.slice(key.length)}` : k,
-      ),
-    }),
+    ...(named.strip && { strip: named.strip.map(movedKey) }),
+    ...(named.ranges && { ranges: named.ranges.map((r) => ({ ...r, key: movedKey(r.key) })) }),
   };
 }

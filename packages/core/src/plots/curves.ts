@@ -39,8 +39,10 @@ export function plotCurves(
 export interface LimitLine {
   /** Ids of the curves it is about; absent: all of its plot. */
   readonly curves?: readonly string[];
-  readonly side: 'below' | 'above';
+  readonly side: 'below' | 'above' | 'at';
   readonly level: number;
+  /** How far a curve may be from a level that it shall be at; absent: nothing. */
+  readonly tolerance?: number;
   readonly from: number;
   readonly to: number;
 }
@@ -49,9 +51,23 @@ export interface LimitLine {
 export const concerns = (limit: Pick<LimitLine, 'curves'>, curve: string): boolean =>
   limit.curves === undefined || limit.curves.includes(curve);
 
-/** How far a value lies beyond a limit: above zero where it is broken. */
-export const over = (y: number, { side, level }: Pick<LimitLine, 'side' | 'level'>): number =>
-  side === 'below' ? y - level : level - y;
+/** How far a value lies beyond a limit: above zero where it is broken. Angles are at a level also full turns away. */
+export function over(
+  y: number,
+  { side, level, tolerance = 0 }: Pick<LimitLine, 'side' | 'level' | 'tolerance'>,
+  unit: string,
+): number {
+  if (side === 'below') return y - level;
+  if (side === 'above') return level - y;
+  const off = unit === 'deg' ? y - level - 360 * Math.round((y - level) / 360) : y - level;
+  return Math.abs(off) - tolerance;
+}
+
+/** By how much a limit is missed, in the plot's unit, and at which frequency (Hz) that is. */
+export interface Excess {
+  readonly over: number;
+  readonly at: number;
+}
 
 /**
  * How far a curve misses a limit at its worst, in the plot's unit: above zero where it is broken, at most zero where it
@@ -59,12 +75,14 @@ export const over = (y: number, { side, level }: Pick<LimitLine, 'side' | 'level
  */
 export function excess(
   { x, y }: { readonly x: ArrayLike<number>; readonly y: ArrayLike<number> },
-  { side, level, from, to }: LimitLine,
-): number | undefined {
-  let worst: number | undefined;
+  limit: LimitLine,
+  unit: string,
+): Excess | undefined {
+  let worst: Excess | undefined;
   for (let k = 0; k < x.length; k++) {
-    if (x[k] < from || x[k] > to || Number.isNaN(y[k])) continue;
-    worst = Math.max(worst ?? -Infinity, over(y[k], { side, level }));
+    if (x[k] < limit.from || x[k] > limit.to || Number.isNaN(y[k])) continue;
+    const here = over(y[k], limit, unit);
+    if (!worst || here > worst.over) worst = { over: here, at: x[k] };
   }
   return worst;
 }

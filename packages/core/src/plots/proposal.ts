@@ -2,8 +2,9 @@ import type { PlotCurve } from './measures';
 
 /** A limit to begin with: level as text in the plot's unit, and the curves it is about where that is not all. */
 export interface LimitProposal {
-  readonly side: 'below' | 'above';
+  readonly side: 'below' | 'above' | 'at';
   readonly level: string;
+  readonly tolerance?: string;
   readonly curves?: readonly string[];
 }
 
@@ -50,6 +51,6 @@ export function proposeLimit(
         ? { side: 'below', level: half(Math.max(0.5, highest.y + 0.5)) }
         : { side: 'above', level: half(lowest.y - 0.5), curves: [lowest.id] };
   }
-  if (unit === 'deg') return { side: 'below', level: String(Math.round(highest.y) + 5) };
+  if (unit === 'deg') return { side: 'at', level: String(Math.round(highest.y)), tolerance: '5' };
   return { side: 'below', level: round(1.1 * highest.y || 1) };
 }

@@ -41,6 +41,7 @@ const PLACES: Readonly<Record<Place['kind'], (place: Place, name: (id: string) =
   marker: () => 'A marker',
   goal: () => 'The goal',
   limit: () => 'A limit',
+  range: () => 'A range',
   plane: () => 'A Smith chart',
   design: () => 'The design',
 };

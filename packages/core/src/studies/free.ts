@@ -9,6 +9,8 @@ export interface FreeValue {
   readonly label: string;
   readonly adjusts: 'length' | 'width';
   readonly value: number;
+  /** Where it is, if that is beyond its ends and a search begins at one of them. */
+  readonly was?: number;
   /** What it is, where it is no length. */
   readonly kind?: QuantityKind;
   /** Where it ends below, if nearer than its reach. */
@@ -152,13 +154,13 @@ export function takeOver(
 ): { readonly design: Design; readonly moved: readonly Moved[] } {
   const went = free
     .map((value, i) => ({ value, to: x[i] }))
-    .filter(({ value, to }) => Math.abs(to - value.value) >= (value.kind ? 1e-6 * value.reach : STILL));
+    .filter(({ value, to }) => Math.abs(to - (value.was ?? value.value)) >= (value.kind ? 1e-6 * value.reach : STILL));
   return {
     design: went.reduce((d, { value, to }) => value.put(d, to, false), design),
     moved: went.map(({ value, to }) => ({
       label: value.label,
       kind: value.kind ?? 'length',
-      from: value.value,
+      from: value.was ?? value.value,
       to,
     })),
   };

@@ -1,50 +1,54 @@
 import {
   circuitOf,
   dataFinder,
-  frequencies,
   networkOf,
   resolveDesign,
   solveNetwork,
+  solverAt,
   type Design,
-  type Plot,
   type Project,
   type ResolvedDesign,
 } from '../network';
 import { evolutionSteps, leastSquaresSteps, share, type Steps } from '../numeric';
 import { parts, type Model } from '../parts';
-import { concerns, excess, measureOf, over, plotCurves, rolesOf, type LimitLine } from '../plots';
-import { ConversionError, type SData } from '../results';
-import { formatNumber, formatQuantity, namesIn, QuantityError } from '../units';
+import { rolesOf } from '../plots';
+import type { SData } from '../results';
+import { namesIn } from '../units';
 import { freeValues, putAll, takeOver, type FreeValue } from './free';
+import { goalsOf, type Look } from './goals';
 import { refusals, RetuneError, type Retuned } from './retune';
 import { tied } from './symmetry';
 import { rangeOf, tunables, tuned, type Tunable } from './tune';
 
-/** A limit with the plot that it belongs to. */
-interface Goal extends LimitLine {
-  readonly plot: Plot;
-}
-
-/** Samples of a limit that the search looks at. */
-const SAMPLES = 41;
-/** What the search tries to have to spare, in units of the plot; of others a share of the level. */
-const SPARE: Readonly<Record<string, number>> = { dB: 1, deg: 1 };
-const SPARE_SHARE = 0.02;
+/** What the search tries to have to spare, in decibels, degrees, or per cent of a level. */
+const SPARE = 1;
 /** Weight of moving at all. */
 const REST = 1e-3;
 
-const goalsOf = (design: Design, resolved: ResolvedDesign): Goal[] =>
-  (design.plots ?? []).flatMap((plot) =>
-    resolved.limits.filter((l) => plot.limits?.some((p) => p.id === l.id)).map((l) => ({ ...l, plot })),
-  );
+/** What a shop's limits say of a face, and of a named value that is one. */
+function leastOf(design: Design, { stack }: ResolvedDesign, key: string): number | undefined {
+  const [what, id, face] = key.split(':');
+  const faces =
+    what === 'piece'
+      ? [face]
+      : what === 'value'
+        ? design.pieces.flatMap((p) => Object.keys(p.held).filter((f) => p.held[f].trim() === id))
+        : [];
+  if (faces.includes('width')) return stack?.minWidth;
+  return faces.includes('gap') ? stack?.minGap : undefined;
+}
 
 /** A value that can be moved by hand, for a search to move between two ends. */
 export function freeOf(
   project: Project,
   design: Design,
   tunable: Tunable,
-  [low, high]: readonly [number, number] = rangeOf(tunable),
+  range?: readonly [number, number],
+  least = 0,
 ): FreeValue {
+  const [from, high] = range ?? rangeOf(tunable);
+  // Nothing narrower than the shop etches, unless it stands there already or somebody says so.
+  const low = range || tunable.range || least > high ? from : Math.max(from, Math.min(least, tunable.value));
   const alone: Project = { ...project, designs: [design] };
   return {
     key: tunable.key,
@@ -52,6 +56,7 @@ export function freeOf(
     adjusts: 'length',
     kind: tunable.kind,
     value: Math.min(high, Math.max(low, tunable.value)),
+    was: tunable.value,
     reach: high - low,
     lower: low,
     upper: high,
@@ -75,8 +80,26 @@ export function freeOfStrip(
   const shown = tunables(project, design, resolved).filter((t) => design.strip?.includes(t.key));
   return {
     left: shown.filter((t) => isGiven(t.key)).map((t) => t.label),
-    free: shown.filter((t) => !isGiven(t.key)).map((t) => freeOf(project, design, t)),
+    free: shown
+      .filter((t) => !isGiven(t.key))
+      .map((t) => freeOf(project, design, t, undefined, leastOf(design, resolved, t.key))),
   };
+}
+
+/** A state that a search has tried. */
+export interface Seen {
+  /** States tried so far. */
+  readonly evaluations: number;
+  /** What was better than anything before: how many had been tried, and the worst miss. */
+  readonly trail: readonly (readonly [number, number])[];
+  /** The worst miss of the best of them, in dB, degrees, or per cent of the level; at most zero where all is kept. */
+  readonly miss: number;
+  /** The limit that is missed most, and by how much in its own unit. */
+  readonly limit: string;
+  readonly over: number;
+  readonly unit: string;
+  /** The best of them. */
+  readonly design: () => Design;
 }
 
 /** How limits are to be met, where not in the usual way. */
@@ -87,6 +110,12 @@ export interface MeetOptions {
   readonly free?: readonly FreeValue[];
   /** Looks over the whole ranges first, from this seed. */
   readonly seed?: number;
+  /** States of a design that all have to keep its limits, such as the members of a family; the design itself where nothing is said. */
+  readonly members?: (design: Design) => readonly Design[];
+  /** Told of every state that is tried. */
+  readonly watch?: (seen: Seen) => void;
+  /** Whether to end with what was found so far. */
+  readonly enough?: () => boolean;
 }
 
 /**
@@ -97,16 +126,23 @@ export interface MeetOptions {
 export function* limitSteps(
   project: Project,
   design: Design,
-  { model = 'modelled', free: chosen, seed }: MeetOptions = {},
+  {
+    model = 'modelled',
+    free: chosen,
+    seed,
+    members = (d) => [d],
+    watch,
+    enough = () => false,
+  }: MeetOptions = {},
 ): Steps<Retuned> {
   const find = dataFinder(project.data);
   const first = resolveDesign(project, design);
   const ideal = circuitOf(first, 'ideal');
   const { f0, sweep } = first;
   if (f0 === undefined || !ideal || !sweep) throw refusals.wrong();
-  const goals = goalsOf(design, first);
-  if (goals.length === 0)
-    throw new RetuneError('no plot has limits; set some from a plot\u2019s menu, then they can be met');
+  const centre = Float64Array.of(f0);
+  const roles = rolesOf(solveNetwork(networkOf(ideal, find), centre), f0);
+  const goals = goalsOf(design, first, roles, members(design).length);
   const strip = chosen ? { free: chosen, left: [] } : freeOfStrip(project, design, first);
   if (strip.left.length > 0 && strip.free.length === 0)
     throw new RetuneError(
@@ -122,102 +158,78 @@ export function* limitSteps(
         ];
   if (free.length === 0) throw refusals.still();
 
-  const centre = Float64Array.of(f0);
-  const roles = rolesOf(solveNetwork(networkOf(ideal, find), centre), f0);
-  const swept = frequencies(sweep.start, sweep.stop, sweep.points);
-  // A delay is the slope between neighbours, so its points cannot be thinned.
-  const dense = goals.some((g) => g.plot.show === 'delay' || g.plot.formulas?.some((t) => /delay/.test(t)));
-  const wanted = new Set<number>();
-  for (const { from, to } of goals) {
-    const inside = swept.filter((f) => f >= from && f <= to);
-    const stride = dense ? 1 : Math.max(1, inside.length / SAMPLES);
-    for (let k = 0; k < inside.length; k += stride) wanted.add(inside[Math.floor(k)]);
-    for (const edge of [from, to]) if (edge >= sweep.start && edge <= sweep.stop && !dense) wanted.add(edge);
-  }
-  if (wanted.size === 0) throw new RetuneError('no limit lies within the sweep');
-  const freq = Float64Array.from(wanted).sort();
-
-  let solves = 0;
-  const solve = (d: Design): SData | undefined => {
-    const circuit = circuitOf(resolveDesign(project, d), model);
-    solves++;
-    return circuit && solveNetwork(networkOf(circuit, find), freq);
-  };
-  const draw = (plot: Plot, s: SData) => {
-    try {
-      return plotCurves(plot, s, roles, first.values);
-    } catch (error) {
-      if (error instanceof QuantityError || error instanceof ConversionError)
-        throw new RetuneError(`a plot with limits cannot be drawn: ${error.message}`);
-      throw error;
-    }
-  };
-  const plots = new Set(goals.map((g) => g.plot));
-  /** The curves that each goal is about; plots with several limits are drawn once. */
-  const read = (s: SData) => {
-    const drawn = new Map([...plots].map((plot) => [plot, draw(plot, s)]));
-    return goals.map((g) => {
-      const { unit, curves } = drawn.get(g.plot)!;
-      return { unit, curves: curves.filter((c) => concerns(g, c.id)) };
-    });
-  };
-  const was = solve(design);
-  if (!was) throw refusals.wrong();
-  const before = read(was);
-  // How many numbers a goal asks for: its curves at its frequencies.
-  const counts = goals.map(
-    (g, i) => before[i].curves.length * freq.filter((f) => f >= g.from && f <= g.to).length,
-  );
-  const total = counts.reduce((a, b) => a + b, 0);
-  if (total === 0) throw new RetuneError('no limit meets a curve');
-  const spareOf = (g: Goal, unit: string) => SPARE[unit] ?? Math.max(SPARE_SHARE * Math.abs(g.level), 1e-12);
-
-  const write = (s: SData, margin: number, out: Float64Array): void => {
-    let at = 0;
-    const drawn = read(s);
-    goals.forEach((g, i) => {
-      const { curves, unit } = drawn[i];
-      const spare = spareOf(g, unit);
-      for (let c = 0; c < before[i].curves.length; c++)
-        freq.forEach((f, k) => {
-          if (f < g.from || f > g.to) return;
-          const y = curves[c]?.y[k] ?? NaN;
-          const missed = over(y, g) / spare + margin;
-          out[at++] = Number.isNaN(missed) ? 0 : Math.max(0, missed);
-        });
-    });
-  };
-  const worstOf = (s: SData): number[] =>
-    read(s).map(({ curves }, i) => {
-      const all = curves.map((c) => excess({ x: freq, y: c.y }, goals[i]) ?? -Infinity);
-      return Math.max(-Infinity, ...all);
-    });
-
-  const even = Math.sqrt(1 / total);
+  const even = Math.sqrt(1 / goals.count);
   const bounds = {
     lower: free.map((v) => Math.max(v.lower ?? -Infinity, v.value - v.reach)),
     upper: free.map((v) => v.upper ?? v.value + v.reach),
   };
+  let solves = 0;
+  const solvers = members(design).map(() => solverAt(goals.freq, find));
+  /** A state seen through the limits; undefined where it cannot be made. */
+  const lookAt = (d: Design): Look | undefined => {
+    const responses: SData[] = [];
+    for (const [i, member] of members(d).entries()) {
+      const circuit = circuitOf(resolveDesign(project, member), model);
+      if (!circuit) return undefined;
+      responses.push(solvers[i](circuit));
+    }
+    solves++;
+    return goals.look(responses);
+  };
+  const trail: (readonly [number, number])[] = [];
+  let known: Omit<Seen, 'evaluations'> | undefined;
+  let best: readonly number[] = free.map((v) => v.value);
+  let least = Infinity;
+  const look = (x: readonly number[]): Look | undefined => {
+    const seen = lookAt(putAll(design, free, x));
+    // The steps of a slope may lead a little beyond an end.
+    const inside = x.every((v, i) => v >= bounds.lower[i] && v <= bounds.upper[i]);
+    if (seen && inside && seen.miss < least) {
+      least = seen.miss;
+      trail.push([solves, least]);
+      const at = [...x];
+      best = at;
+      // Of several limits the one that is missed most; with all kept the nearest.
+      const worst = seen.limits.reduce((a, l, i, all) => (l.over > all[a].over ? i : a), 0);
+      const { label, unit } = goals.words[worst];
+      known = {
+        trail,
+        miss: least,
+        limit: label,
+        over: seen.limits[worst].over,
+        unit,
+        design: () => takeOver(design, free, at).design,
+      };
+    }
+    if (watch && known) watch({ ...known, evaluations: solves });
+    return seen;
+  };
+  const was = lookAt(design);
+  if (!was) throw refusals.wrong();
+
+  /** Runs until it is done, or enough; undefined where it was enough. */
+  function* until<T>(steps: Steps<T>, from: number, to: number): Steps<T | undefined> {
+    const part = share(steps, from, to);
+    for (let step = part.next(); ; step = part.next()) {
+      if (step.done) return step.value;
+      if (enough()) return undefined;
+      yield step.value;
+    }
+  }
   /** @param power of the misses: the higher it is, the more the worst of them counts */
-  function* search(
-    start: readonly number[],
-    margin: number,
-    power: number,
-    from: number,
-    to: number,
-  ): Steps<number[]> {
-    const steps = leastSquaresSteps(
+  const search = (start: readonly number[], margin: number, power: number) =>
+    leastSquaresSteps(
       (x, out) => {
-        const s = solve(putAll(design, free, x));
-        if (!s) return false;
+        const seen = look(x);
+        if (!seen) return false;
         out.fill(0);
-        write(s, margin, out);
-        for (let i = 0; i < total; i++) out[i] = even * Math.pow(out[i], power);
-        free.forEach((v, i) => (out[total + i] = (REST * (x[i] - v.value)) / v.reach));
+        seen.write(margin * SPARE, out);
+        for (let i = 0; i < goals.count; i++) out[i] = even * Math.pow(out[i], power);
+        free.forEach((v, i) => (out[goals.count + i] = (REST * (x[i] - v.value)) / v.reach));
         return true;
       },
       start,
-      total + free.length,
+      goals.count + free.length,
       {
         step: free.map((v) => 1e-3 * v.reach),
         ...bounds,
@@ -225,58 +237,60 @@ export function* limitSteps(
         tolerance: 1e-4,
       },
     );
-    return (yield* share(steps, from, to)).x;
-  }
-  const largest = (x: readonly number[]): number => {
-    const s = solve(putAll(design, free, x));
-    if (!s) return Infinity;
-    return Math.max(...worstOf(s).map((w, i) => w / spareOf(goals[i], before[i].unit)));
-  };
-  const start = free.map((v) => v.value);
-  let best: readonly number[] = start;
-  let least = largest(best);
-  if (seed !== undefined && least > 0) {
-    const wide = evolutionSteps(largest, start, { ...bounds, seed });
-    const { x, cost } = yield* share(wide, 0, 0.7);
-    if (cost < least) [best, least] = [x, cost];
-  }
+  const start = best;
+  look(start);
+  if (seed !== undefined && least > 0)
+    yield* until(
+      evolutionSteps((x) => look(x)?.miss ?? Infinity, start, { ...bounds, seed }),
+      0,
+      0.7,
+    );
   const begun = seed === undefined ? 0 : 0.7;
   // First with something to spare; where that costs what could be kept, without, and the worst the more the less is left.
-  if (least > 0) {
-    const stages = [
-      [1, 1],
-      [0.1, 1],
-      [0.1, 2],
-      [0, 4],
-    ] as const;
-    for (let i = 0; i < stages.length && least > 0; i++) {
-      const [margin, power] = stages[i];
-      const at = (k: number) => begun + ((1 - begun) * k) / stages.length;
-      const x: readonly number[] = yield* search(best, margin, power, at(i), at(i + 1));
-      const there = largest(x);
-      if (there < least) [best, least] = [[...x], there];
-    }
+  const stages = [
+    [1, 1],
+    [0.1, 1],
+    [0.1, 2],
+    [0, 4],
+  ] as const;
+  for (let i = 0; i < stages.length && least > 0 && !enough(); i++) {
+    const [margin, power] = stages[i];
+    const at = (k: number) => begun + ((1 - begun) * k) / stages.length;
+    yield* until(search(best, margin, power), at(i), at(i + 1));
   }
   const result = takeOver(design, free, best);
-  const is = solve(result.design);
+  const is = lookAt(result.design);
   if (!is) throw refusals.unmade();
-  const [low, high] = [worstOf(was), worstOf(is)];
   const at = (d: Design, level: 'ideal' | 'modelled'): SData =>
     solveNetwork(networkOf(circuitOf(resolveDesign(project, d), level)!, find), centre);
   return {
     ...result,
-    before: Math.max(0, ...low),
-    after: Math.max(0, ...high),
+    before: Math.max(0, ...was.limits.map((l) => l.over)),
+    after: Math.max(0, ...is.limits.map((l) => l.over)),
     ideal: at(design, 'ideal'),
     was: at(design, model),
     is: at(result.design, model),
     solves,
     left: strip.left,
-    limits: goals.map((g, i) => ({
-      label: `${g.curves?.join(', ') ?? measureOf(g.plot.show)?.name ?? g.plot.formulas?.join(', ') ?? g.plot.show} ${g.side} ${formatNumber(g.level)} ${before[i].unit}, ${formatQuantity(g.from, 'frequency')} to ${formatQuantity(g.to, 'frequency')}`,
-      unit: before[i].unit,
-      before: low[i],
-      after: high[i],
+    trail,
+    limits: goals.words.map((w, i) => ({
+      ...w,
+      before: was.limits[i].over,
+      after: is.limits[i].over,
+      at: is.limits[i].at,
     })),
+    stopped:
+      least > 0
+        ? free.flatMap((v, i) => {
+            const near = 1e-3 * v.reach;
+            const end =
+              best[i] - bounds.lower[i] < near
+                ? 'least'
+                : bounds.upper[i] - best[i] < near
+                  ? 'most'
+                  : undefined;
+            return end ? [{ label: v.label, end, kind: v.kind ?? 'length', value: best[i] }] : [];
+          })
+        : [],
   };
 }

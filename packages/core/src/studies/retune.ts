@@ -15,6 +15,7 @@ import { parts } from '../parts';
 import type { SData } from '../results';
 import { filterAim, filterSteps } from './filter';
 import { freeValues, putAll, takeOver, type FreeValue, type Moved } from './free';
+import type { QuantityKind } from '../units';
 import { tied } from './symmetry';
 import { SMALL, targetsOf } from './targets';
 
@@ -33,6 +34,18 @@ export interface Retuned {
   /** What became of the limits, where they were the goal, and what on the tuning strip is given and stayed. */
   readonly limits?: readonly LimitKept[];
   readonly left?: readonly string[];
+  /** What was better than anything before: how many states had been tried, and the worst miss. */
+  readonly trail?: readonly (readonly [number, number])[];
+  /** Values that stand at an end of their range while limits are missed. */
+  readonly stopped?: readonly Stopped[];
+}
+
+/** A value that would have to go further than it may. */
+export interface Stopped {
+  readonly label: string;
+  readonly end: 'least' | 'most';
+  readonly kind: QuantityKind;
+  readonly value: number;
 }
 
 /** A limit before and after, in the unit of its plot: above zero missed by so much, at most zero kept with so much to spare. */
@@ -41,6 +54,8 @@ export interface LimitKept {
   readonly unit: string;
   readonly before: number;
   readonly after: number;
+  /** Where it is missed most, or nearest to it, Hz. */
+  readonly at: number;
 }
 
 /** A retuning that cannot be done, in words. */

@@ -1,5 +1,6 @@
 import type { Design, Project } from '../network';
 import type { Steps } from '../numeric';
+import type { MeetOptions } from './limits';
 import type { Retuned } from './retune';
 
 export type StudyId = 'retune' | 'limits';
@@ -12,10 +13,13 @@ export interface StudyWords {
   readonly refused: string;
 }
 
+/** How a search is run, and watched. */
+export type StudyOptions = Pick<MeetOptions, 'seed' | 'watch' | 'enough'>;
+
 /** A search that changes a design. */
 export interface Study extends StudyWords {
   /** @throws RetuneError in words */
-  steps(project: Project, design: Design): Steps<Retuned>;
+  steps(project: Project, design: Design, options?: StudyOptions): Steps<Retuned>;
 }
 
 /** The words apart from the searches, for those who do not run them. */

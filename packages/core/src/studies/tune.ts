@@ -44,6 +44,8 @@ export interface Tunable {
   readonly min: number | undefined;
   /** The expression that holds it; moving it by hand takes its place. */
   readonly expression: string | undefined;
+  /** The ends that were given to it. */
+  readonly range?: readonly [number, number];
 }
 
 const LITERAL = new RegExp(`^\\s*([+-]?${DECIMAL})\\s*(.*?)\\s*$`);
@@ -204,7 +206,11 @@ export function tunables(
         expression: undefined,
       });
     }
-  return out;
+  return out.map((t) => {
+    const range = resolved.ranges.get(t.key);
+    const own = range && sameDimension(range.low.dimension, quantityKinds[t.kind].dimension);
+    return own ? { ...t, range: [Math.max(range.low.re, t.min ?? -Infinity), range.high.re] } : t;
+  });
 }
 
 /**
@@ -261,8 +267,9 @@ export interface Profile {
 /** Share of a value to either side over which its profile is drawn. */
 const REACH = 0.5;
 
-/** The range a value is tuned over: half of it to either side; around zero, what its kind makes sensible. */
-export function rangeOf({ value, kind, min }: Tunable): [number, number] {
+/** The range a value is tuned over: what it was given, or half of it to either side; around zero, what its kind makes sensible. */
+export function rangeOf({ value, kind, min, range }: Tunable): [number, number] {
+  if (range) return [...range];
   const small: Partial<Record<QuantityKind, number>> = {
     impedance: 10,
     angle: 0.2,

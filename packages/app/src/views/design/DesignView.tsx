@@ -26,6 +26,7 @@ import { arcActions } from './walking';
 import { Waterline } from './Waterline';
 
 const RetuneDialog = lazy(() => import('./RetuneDialog'));
+const SearchPanel = lazy(() => import('./SearchPanel'));
 const TuningStrip = lazy(() => import('./TuningStrip'));
 
 /** No attempt is drawn beside a design at first. */
@@ -239,10 +240,11 @@ function Loaded({ id }: { id: string }) {
   const [start, setStart] = useState(() => scene.peek().design);
   // Attempts drawn beside the present state.
   const [beside, setBeside] = useState<readonly string[]>(NONE);
-  useEffect(() => stage.look({ hovered, beside }), [stage, hovered, beside]);
   const remarks = useReview(scene);
   const actions = useMemo(() => arcActions(stage.get), [stage]);
   const retuning = useRetuning(stage.get);
+  const trial = retuning.seen?.best ?? (retuning.aim === 'limits' ? retuning.result?.design : undefined);
+  useEffect(() => stage.look({ hovered, beside, trial }), [stage, hovered, beside, trial]);
   const retuneOnly = useMemo(
     () => ({ ...retuning, progress: retuning.aim === 'retune' ? retuning.progress : undefined }),
     [retuning],
@@ -330,11 +332,15 @@ function Loaded({ id }: { id: string }) {
             beside={beside}
             onBeside={setBeside}
             onMeet={frame.counted && retuning.progress === undefined ? meetLimits : undefined}
-            meeting={retuning.aim === 'limits' ? retuning.progress : undefined}
-            onStop={retuning.stop}
+            meeting={retuning.aim === 'limits' && retuning.progress !== undefined}
             shared={frame.shared}
           />
         </Suspense>
+        {retuning.aim === 'limits' && retuning.progress !== undefined && (
+          <Suspense>
+            <SearchPanel search={retuning} />
+          </Suspense>
+        )}
       </Main>
       {retuning.result && (
         <Suspense>

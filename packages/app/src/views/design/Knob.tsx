@@ -1,8 +1,18 @@
-import { memo, useEffect, useMemo, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
+import {
+  memo,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type PointerEvent as ReactPointerEvent,
+  type ReactNode,
+} from 'react';
 import { rangeOf, type Profile, type Tunable } from '@ditch/core/studies';
 import { formatQuantity, meantEntry, QuantityError, readQuantity } from '@ditch/core/units';
 import { curvePath } from '../../charts/path';
+import { Dialog as AriaDialog, DialogTrigger } from 'react-aria-components';
 import { TextButton } from '../../controls/basics';
+import { Float } from '../../controls/Float';
 import { helpHandlers } from '../../controls/help';
 import styled from 'styled-components';
 import { endMerge } from '../../store/session';
@@ -26,10 +36,25 @@ const Wrong = styled.span`
   font-size: 11px;
 `;
 
+const RangeRow = styled.div`
+  display: grid;
+  grid-template-columns: auto 90px auto 90px;
+  align-items: center;
+  gap: 6px;
+  margin-bottom: 4px;
+  font-size: 12px;
+`;
+
 const WIDTH = 144;
 const HEIGHT = 24;
 
 type Range = readonly [number, number];
+
+/** The ends between which a value may be moved, as typed. */
+export interface Ends {
+  readonly from: string;
+  readonly to: string;
+}
 
 interface KnobProps {
   readonly tunable: Tunable;
@@ -37,6 +62,9 @@ interface KnobProps {
   readonly start: number | undefined;
   readonly onMove: (tunable: Tunable, value: number) => void;
   readonly onTake: (key: string) => void;
+  readonly onRange: (key: string, ends: Ends | undefined) => void;
+  /** The ends it was given, as typed. */
+  readonly ends: Ends | undefined;
   /** What moving it does besides. */
   readonly note?: string;
 }
@@ -47,7 +75,16 @@ const SLOWEST = 0.06;
 const FAST = 0.5;
 
 /** One value: drag it (slowly for a fine step, Shift for a finer one), step it by the arrow keys, Home brings the start back. */
-export const Knob = memo(function Knob({ tunable, profile, start, onMove, onTake, note }: KnobProps) {
+export const Knob = memo(function Knob({
+  tunable,
+  profile,
+  start,
+  onMove,
+  onTake,
+  onRange,
+  ends,
+  note,
+}: KnobProps) {
   const { value, label, shown } = tunable;
   const drag = useRef<{ x: number; at: number; value: number } | null>(null);
   const [kept, setKept] = useState<Range>(() => rangeOf(tunable));
@@ -106,7 +143,9 @@ export const Knob = memo(function Knob({ tunable, profile, start, onMove, onTake
         `Drag, slowly for fine steps, Shift for finer ones; arrow keys step, Home goes back to the start. The ${curves.length > 1 ? 'curves are' : 'curve is'} ${watched || 'what the first plot shows'} at f0 over this value: the steeper they run, the more it changes.${held}`,
       )}
     >
-      <KnobHead label={label} id={tunable.key} onTake={onTake} />
+      <KnobHead label={label} id={tunable.key} onTake={onTake}>
+        <RangeOf tunable={tunable} ends={ends} onRange={onRange} />
+      </KnobHead>
       <div className="head">
         <Typed tunable={tunable} onMove={onMove} />
         {profile?.still ? (
@@ -232,17 +271,91 @@ const KnobHead = memo(function KnobHead({
   label,
   id,
   onTake,
+  children,
 }: {
   label: string;
   id: string;
   onTake: (key: string) => void;
+  children: ReactNode;
 }) {
   return (
     <div className="head">
-      <span title={label}>{label}</span>
+      <span title={label} style={{ flex: 1 }}>
+        {label}
+      </span>
+      {children}
       <TextButton aria-label={`take ${label} off the strip`} onPress={() => onTake(id)}>
         off
       </TextButton>
     </div>
   );
 });
+
+/** The ends between which hand and search may move a value. */
+function RangeOf({ tunable, ends, onRange }: Pick<KnobProps, 'tunable' | 'ends' | 'onRange'>) {
+  const { key, label, kind } = tunable;
+  const [low, high] = rangeOf(tunable);
+  const shown = (x: number) => formatQuantity(x, kind, { digits: 4, typed: true });
+  const [draft, setDraft] = useState<Ends>();
+  const { from, to } = draft ?? ends ?? { from: shown(low), to: shown(high) };
+  const problemOf = ({ from, to }: Ends): string | undefined => {
+    try {
+      const [a, b] = [from, to].map((text) => readQuantity(meantEntry(text, kind), { kind }).re);
+      return a < b ? undefined : 'the range must rise';
+    } catch (error) {
+      if (error instanceof QuantityError) return error.message;
+      throw error;
+    }
+  };
+  const problem = draft && problemOf(draft);
+  const type = (next: Ends) => {
+    setDraft(next);
+    if (problemOf(next) === undefined)
+      onRange(key, { from: meantEntry(next.from, kind), to: meantEntry(next.to, kind) });
+  };
+  return (
+    <DialogTrigger onOpenChange={() => setDraft(undefined)}>
+      <TextButton
+        aria-label={`range of ${label}`}
+        {...helpHandlers(
+          'Range',
+          'Between which ends this value is turned and searched. Without a range: half of the value to either side, never narrower than the shop etches.',
+        )}
+      >
+        {ends ? 'range ◆' : 'range'}
+      </TextButton>
+      <Float>
+        <AriaDialog aria-label={`range of ${label}`} style={{ padding: 8, outline: 'none' }}>
+          <RangeRow>
+            from
+            <InputBox
+              autoFocus
+              aria-label={`${label}, from`}
+              value={from}
+              onChange={(e) => type({ from: e.target.value, to })}
+            />
+            to
+            <InputBox
+              aria-label={`${label}, to`}
+              value={to}
+              onChange={(e) => type({ from, to: e.target.value })}
+            />
+          </RangeRow>
+          {problem && <Wrong role="alert">{problem}</Wrong>}
+          <div>
+            <TextButton
+              slot="close"
+              isDisabled={!ends}
+              onPress={() => {
+                onRange(key, undefined);
+                setDraft(undefined);
+              }}
+            >
+              around where it is
+            </TextButton>
+          </div>
+        </AriaDialog>
+      </Float>
+    </DialogTrigger>
+  );
+}

@@ -1,7 +1,7 @@
 import { memo } from 'react';
 import { useDerived, useLive } from '../../live';
 import { colour } from '../../theme';
-import { labelsOf, LINE_HEIGHT } from './labelling';
+import { freeMarksOf, labelsOf, LINE_HEIGHT } from './labelling';
 import type { LayerProps } from './Placed';
 import { fine } from './view';
 
@@ -17,8 +17,24 @@ export const Labels = memo(function Labels({
       return view.value ? labelsOf(layout, resolved, view.value, chosen) : [];
     }, [artwork, view, chosen]),
   );
+  const free = useLive(
+    useDerived(() => {
+      const { layout, design } = artwork.value;
+      return view.value ? freeMarksOf(layout, design, view.value) : [];
+    }, [artwork, view]),
+  );
   return (
     <g pointerEvents="none" fontSize={11}>
+      {free.map(({ id, x, y }) => (
+        <path
+          key={`free ${id}`}
+          className="free"
+          d={`M${fine(x)},${fine(y - 5)}l5,5l-5,5l-5,-5z`}
+          fill={colour('raised')}
+          stroke={colour('water')}
+          strokeWidth={1.5}
+        />
+      ))}
       {labels.map(({ id, lines, full, anchor, x, top }) => (
         <text
           key={id}

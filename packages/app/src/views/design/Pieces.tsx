@@ -3,7 +3,7 @@ import { memo, useEffect, useRef } from 'react';
 import styled from 'styled-components';
 import type { Piece, ResolvedPiece } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
-import { movable } from '@ditch/core/studies';
+import { faceKey, movable } from '@ditch/core/studies';
 import { sideHeld, type Side } from '@ditch/core/grow';
 import { Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
 import { Chunks } from '../../controls/Chunks';
@@ -13,7 +13,8 @@ import { NameInput } from '../../controls/NameInput';
 import { ErrorText } from '../../controls/QuantityInput';
 import { sameEntries, useDerived, useDrawn, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
-import { hold, holdFace, markPiece, namesOf, releaseFace, renamePiece, setSetting } from '../edits';
+import { hold, holdFace, markPiece, namesOf, releaseFace, renamePiece, setFree, setSetting } from '../edits';
+import { FreeMark } from '../../controls/FreeMark';
 import { FaceEditor, shownValue } from '../FaceEditor';
 import type { Scene } from './stage';
 
@@ -428,6 +429,8 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
   );
 });
 
+const NONE_FREE: readonly string[] = [];
+
 /** The fields of an open piece, following its values. */
 function OwnFaces({ scene, document, errors }: Pick<PieceRowProps, 'scene' | 'document' | 'errors'>) {
   const values = useLive(
@@ -436,6 +439,7 @@ function OwnFaces({ scene, document, errors }: Pick<PieceRowProps, 'scene' | 'do
       [scene, document.id],
     ),
   );
+  const free = useLive(useDerived(() => scene.value.design.strip ?? NONE_FREE, [scene], Object.is));
   const { id } = scene.peek().design;
   return (
     <FaceEditor
@@ -445,6 +449,10 @@ function OwnFaces({ scene, document, errors }: Pick<PieceRowProps, 'scene' | 'do
       errors={errors}
       owner={document.name}
       known={() => namesOf(id)}
+      mark={(face, label) => {
+        const key = faceKey(scene.peek().design, document, face);
+        return <FreeMark label={label} on={free.includes(key)} onChange={(on) => setFree(id, key, on)} />;
+      }}
       onHold={(face, text, others) => holdFace(id, document, face, text, others, scene.peek().resolved.f0)}
       onRelease={(face) => releaseFace(id, document, face)}
     />

@@ -13,7 +13,7 @@ import { pinLabel } from './reading';
 
 const Row = styled.div`
   display: grid;
-  grid-template-columns: auto 90px 20px 1fr 20px 1fr auto;
+  grid-template-columns: auto 58px auto 1fr auto 1fr auto;
   align-items: center;
   gap: 8px;
   padding: 4px 0;
@@ -38,6 +38,12 @@ const Chosen = styled.div`
     gap: 4px;
   }
 `;
+const About = styled.div`
+  display: contents;
+`;
+const SmallBox = styled(InputBox)`
+  width: 52px;
+`;
 const Part = styled.div`
   margin-bottom: 16px;
 `;
@@ -58,6 +64,13 @@ interface PlotDialogProps {
   readonly onChange: (label: string, next: Plot) => void;
   readonly onClose: () => void;
 }
+
+/** The limit without what it does not say. */
+const without = (limit: Limit): Limit =>
+  Object.fromEntries(Object.entries(limit).filter(([, v]) => v !== undefined)) as unknown as Limit;
+
+/** How near a curve shall be to a level to begin with, in the plot's unit. */
+const nearness = (unit: string): string => (unit === 'dB' ? '0.5' : unit === 'deg' ? '5' : '0.1');
 
 const wrong = (text: string, values: FormulaValues): string | undefined => {
   if (text.trim() === '') return undefined;
@@ -117,7 +130,7 @@ export default function PlotDialog({
   const change = (id: string, part: Partial<Limit>) =>
     onChange('change a limit', {
       ...plot,
-      limits: limits.map((l) => (l.id === id ? { ...l, ...part } : l)),
+      limits: limits.map((l) => (l.id === id ? without({ ...l, ...part }) : l)),
     });
   return (
     <Dialog title={title} open onClose={onClose}>
@@ -181,8 +194,14 @@ export default function PlotDialog({
                     choices={[
                       { id: 'below', label: 'below' },
                       { id: 'above', label: 'above' },
+                      { id: 'at', label: 'at' },
                     ]}
-                    onChange={(side) => change(limit.id, { side: side as Limit['side'] })}
+                    onChange={(side) =>
+                      change(limit.id, {
+                        side: side as Limit['side'],
+                        tolerance: side === 'at' ? (limit.tolerance ?? nearness(drawn.unit)) : undefined,
+                      })
+                    }
                   />
                   <InputBox
                     aria-label="level of the limit"
@@ -211,13 +230,37 @@ export default function PlotDialog({
                     remove
                   </TextButton>
                 </Row>
-                {curves.length > 1 && (
-                  <Curves
-                    limit={limit}
-                    curves={curves.map(([id]) => id)}
-                    onChange={(about) => change(limit.id, { curves: about })}
-                  />
-                )}
+                <Chosen>
+                  {limit.side === 'at' && (
+                    <label>
+                      <Quiet>within</Quiet>
+                      <SmallBox
+                        aria-label="tolerance of the limit"
+                        maxLength={60}
+                        value={limit.tolerance ?? ''}
+                        onChange={(e) => change(limit.id, { tolerance: e.target.value })}
+                      />
+                      <Quiet>{drawn.unit}</Quiet>
+                    </label>
+                  )}
+                  <label>
+                    <Quiet>weight in a search</Quiet>
+                    <SmallBox
+                      aria-label="weight of the limit"
+                      maxLength={60}
+                      placeholder="1"
+                      value={limit.weight ?? ''}
+                      onChange={(e) => change(limit.id, { weight: e.target.value || undefined })}
+                    />
+                  </label>
+                  {curves.length > 1 && (
+                    <Curves
+                      limit={limit}
+                      curves={curves.map(([id]) => id)}
+                      onChange={(about) => change(limit.id, { curves: about })}
+                    />
+                  )}
+                </Chosen>
                 {problem && <ErrorText>{problem}</ErrorText>}
               </div>
             );
@@ -255,7 +298,7 @@ function Curves({
     if (next.length > 0) onChange(next.length === curves.length ? undefined : next);
   };
   return (
-    <Chosen role="group" aria-label="curves of the limit">
+    <About role="group" aria-label="curves of the limit">
       <Quiet>for</Quiet>
       {curves.map((id) => (
         <label key={id}>
@@ -267,7 +310,7 @@ function Curves({
           {id}
         </label>
       ))}
-    </Chosen>
+    </About>
   );
 }
 

@@ -218,7 +218,7 @@ function headOf(
   const { design, resolved } = scene.value;
   const alone = roles.value.ports === 1 && plot.show === 'match';
   const z0 = sources[0]?.data.z0[0];
-  const worst = missed(traces, limits);
+  const worst = missed(traces, limits, unit);
   const verdict =
     worst === undefined
       ? undefined

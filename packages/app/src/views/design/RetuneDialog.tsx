@@ -7,6 +7,7 @@ import { Button, PrimaryButton, Quiet, SectionTitle } from '../../controls/basic
 import { Dialog } from '../../controls/Dialog';
 import { colour } from '../../theme';
 import type { Retuning } from './retuning';
+import { SearchTrail } from './SearchTrail';
 
 const Table = styled.table`
   width: 100%;
@@ -111,6 +112,16 @@ export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
         : missed.length === 0
           ? 'The limits are met'
           : 'Nearer to the limits';
+  // What would have to go further than it may.
+  const ends = (result.stopped ?? []).map(
+    (s) => `${s.label} is at its ${s.end}, ${formatQuantity(s.value, s.kind, { digits: 4 })}`,
+  );
+  const stopped =
+    ends.length > 0
+      ? ` ${ends.join('; ')}: a wider range may lead further.`
+      : retuning.width === 'near'
+        ? ' No value is at its end: a search of the whole ranges, other values on the strip, or wider limits may lead there.'
+        : ' Other values on the strip, or wider limits, may lead there.';
   const Take = better ? PrimaryButton : Button;
   const Leave = better ? Button : PrimaryButton;
   return (
@@ -121,8 +132,19 @@ export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
             ? better
               ? 'With these values every limit is kept.'
               : 'Every limit is kept as it is.'
-            : `Still missed: ${missed.map((l) => `${l.label} by ${formatNumber(l.after, 3)} ${l.unit}`).join('; ')}.${better ? '' : ' Other values on the strip, or wider limits, may lead there.'}`}
+            : `Still missed: ${missed
+                .map(
+                  (l) =>
+                    `${l.label} by ${formatNumber(l.after, 3)} ${l.unit} at ${formatQuantity(l.at, 'frequency', { digits: 4 })}`,
+                )
+                .join('; ')}.${stopped}`}
         </p>
+      )}
+      {result.trail && result.trail.length > 1 && (
+        <div style={{ maxWidth: 300, marginBottom: 10 }}>
+          <SectionTitle>Worst miss over {result.solves} states</SectionTitle>
+          <SearchTrail trail={result.trail} evaluations={result.solves} />
+        </div>
       )}
       {result.limits && (
         <>
@@ -209,6 +231,16 @@ export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
         <Leave onPress={retuning.discard} autoFocus={!better}>
           Leave it
         </Leave>
+        {result.limits && (
+          <Button isDisabled={result.moved.length === 0} onPress={retuning.keep}>
+            Keep as an attempt
+          </Button>
+        )}
+        {missed.length > 0 && (
+          <Button onPress={() => retuning.start('limits', 'wide')}>
+            {retuning.width === 'near' ? 'Search the whole ranges' : 'Search them again'}
+          </Button>
+        )}
       </Buttons>
     </Dialog>
   );

@@ -20,6 +20,7 @@ import { useHandler } from '../../controls/stable';
 import { behindHand, edit, editDesign, endMerge, say } from '../../store/session';
 import { useDerived, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
+import { setFree, setRange } from '../edits';
 import { useResolved } from '../hooks';
 import { AttemptList, type AttemptProps } from './Attempts';
 import { Knob } from './Knob';
@@ -108,16 +109,15 @@ interface StripProps {
   readonly onBeside: (ids: readonly string[]) => void;
   /** Brings the response into the limits of the plots; absent while it cannot. */
   readonly onMeet: (() => void) | undefined;
-  /** Share done of a search for the limits, and its end. */
-  readonly meeting: number | undefined;
-  readonly onStop: () => void;
+  /** Whether a search for the limits is under way. */
+  readonly meeting: boolean;
   /** Names of whatever else stands on the design's board. */
   readonly shared: readonly string[];
 }
 
 /** Values under the hand: each with how the match follows it, the way back, and the attempts that were kept. */
 export default memo(function TuningStrip(props: StripProps) {
-  const { scene, start, onStart, beside, onBeside, onMeet, meeting, onStop, shared } = props;
+  const { scene, start, onStart, beside, onBeside, onMeet, meeting, shared } = props;
   const { keys, limited, count } = useLive(
     useDerived(() => {
       const { strip = [], plots, attempts = [] } = scene.value.design;
@@ -142,11 +142,6 @@ export default memo(function TuningStrip(props: StripProps) {
   };
   const [open, setOpen] = useState(false);
 
-  const put = (key: string) =>
-    editDesign(id, 'put a value on the tuning strip', (d) => ({
-      ...d,
-      strip: [...(d.strip ?? []).filter((k) => all().some((t) => t.key === k)), key],
-    }));
   const commands = useHandler((): Command[] => {
     const known = all();
     const full = known.filter((t) => keys.includes(t.key)).length >= MOST_TUNED;
@@ -158,7 +153,7 @@ export default memo(function TuningStrip(props: StripProps) {
         label: t.label,
         note: t.shown,
         disabled: full,
-        run: () => put(t.key),
+        run: () => setFree(id, t.key, true),
       }));
   });
   const startHere = useHandler(() => onStart(scene.peek().design));
@@ -190,7 +185,6 @@ export default memo(function TuningStrip(props: StripProps) {
         onOpen={setOpen}
         onMeet={limited ? onMeet : undefined}
         meeting={meeting}
-        onStop={onStop}
       />
       {open && count > 0 && (
         <Attempts scene={scene} beside={beside} onBeside={onBeside} onClose={() => setOpen(false)} />
@@ -233,11 +227,9 @@ function Hand({ scene, keys, start, shared }: HandProps) {
   );
   const side = sideHeld(design);
   const boardNote = `${side === 'physical' ? 'copper held: impedances follow' : side === 'electrical' ? 'impedances held: copper follows' : 'what is held stays, the rest follows'}${shared.length > 0 ? `; moves ${shared.join(', ')} too` : ''}`;
-  const take = useHandler((key: string) =>
-    editDesign(design.id, 'take a value off the tuning strip', (d) => ({
-      ...d,
-      strip: (d.strip ?? []).filter((k) => k !== key),
-    })),
+  const take = useHandler((key: string) => setFree(design.id, key, false));
+  const range = useHandler((key: string, ends: { from: string; to: string } | undefined) =>
+    setRange(design.id, key, ends),
   );
   const move = useHandler((tunable: Tunable, value: number) =>
     behindHand(() =>
@@ -257,6 +249,8 @@ function Hand({ scene, keys, start, shared }: HandProps) {
       start={starts.get(tunable.key)}
       onMove={move}
       onTake={take}
+      onRange={range}
+      ends={design.ranges?.find((r) => r.key === tunable.key)}
       note={tunable.key.startsWith('stack:') ? boardNote : undefined}
     />
   ));
@@ -272,13 +266,12 @@ interface ToolsProps {
   readonly onKeep: () => void;
   readonly onOpen: (open: boolean) => void;
   readonly onMeet: (() => void) | undefined;
-  readonly meeting: number | undefined;
-  readonly onStop: () => void;
+  readonly meeting: boolean;
 }
 
 /** What is done with the strip as a whole; it stands still while a value moves. */
 const Tools = memo(function Tools(props: ToolsProps) {
-  const { commands, atStart, count, open, onBack, onStart, onKeep, onOpen, onMeet, meeting, onStop } = props;
+  const { commands, atStart, count, open, onBack, onStart, onKeep, onOpen, onMeet, meeting } = props;
   return (
     <Aside>
       <div>
@@ -308,10 +301,8 @@ const Tools = memo(function Tools(props: ToolsProps) {
         >
           {count === 0 ? 'no attempts' : count === 1 ? '1 attempt' : `${count} attempts`}
         </TextButton>
-        {meeting !== undefined ? (
-          <TextButton style={{ marginLeft: 8 }} onPress={onStop}>
-            meeting limits, {Math.round(meeting * 100)} % · stop
-          </TextButton>
+        {meeting ? (
+          <Quiet style={{ marginLeft: 8 }}>searching …</Quiet>
         ) : (
           <TextButton
             style={{ marginLeft: 8 }}

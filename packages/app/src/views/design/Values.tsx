@@ -16,7 +16,8 @@ import { useHandler } from '../../controls/stable';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
 import { useSession } from '../../store/session';
 import { useDerived, useLive, type Live } from '../../live';
-import { addValue, namesOf, removeValue, renameValue, setValue } from '../edits';
+import { FreeMark } from '../../controls/FreeMark';
+import { addValue, namesOf, removeValue, renameValue, setFree, setValue } from '../edits';
 import type { Scene } from './stage';
 
 const NameBox = styled(InputBox)`
@@ -44,6 +45,9 @@ function shown(quantity: Quantity): string {
     : formatComplex(quantity.re, quantity.im, kind);
 }
 
+const isReal = (quantity: Quantity): boolean =>
+  Object.values(quantityKinds).some((k) => sameDimension(k.dimension, quantity.dimension));
+
 export const Values = memo(function Values({ scene }: { scene: Live<Scene> }) {
   const [fresh, setFresh] = useState<string>();
   const add = useHandler(() => setFresh(addValue(scene.peek().design)));
@@ -67,6 +71,8 @@ function Lines({ scene, fresh }: { scene: Live<Scene>; fresh: string | undefined
         value,
         note,
         problem: resolved.problems.find((p) => p.place.kind === 'value' && p.place.name === name)?.message,
+        free: design.strip?.some((k) => k === `value:${name}`) ?? false,
+        freeable: resolved.values.get(name)?.im === 0 && isReal(resolved.values.get(name)!),
         unused: name !== 'f0' && !used.has(name),
       }));
     }, [scene]),
@@ -98,11 +104,14 @@ interface ValueLineProps {
   readonly problem: string | undefined;
   readonly unused: boolean;
   readonly fresh: boolean;
+  /** Whether it is on the tuning strip, and whether it could be. */
+  readonly free: boolean;
+  readonly freeable: boolean;
 }
 
 /** One named value; drawn again only when something of its own changed. */
 const ValueLine = memo(function ValueLine(props: ValueLineProps) {
-  const { scene, design, name, value, note, problem, unused, fresh } = props;
+  const { scene, design, name, value, note, problem, unused, fresh, free, freeable } = props;
   const change = (text: string) => setValue(design, name, text);
   const [nameProblem, setNameProblem] = useState<string>();
   return (
@@ -122,6 +131,9 @@ const ValueLine = memo(function ValueLine(props: ValueLineProps) {
         />
         <Note>
           <Result scene={scene} name={name} both={value.length > 16} note={note} />
+          {freeable && (
+            <FreeMark label={name} on={free} onChange={(on) => setFree(design, `value:${name}`, on)} />
+          )}
           {unused && (
             <TextButton aria-label={`Remove ${name}`} onPress={() => removeValue(design, name)}>
               remove

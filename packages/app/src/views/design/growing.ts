@@ -34,11 +34,11 @@ import {
 } from '@ditch/core/network';
 import { parts, type PartDefinition } from '@ditch/core/parts';
 import { rolesOf } from '@ditch/core/plots';
-import { keepAttempt, movable, passageOf } from '@ditch/core/studies';
+import { faceKey, keepAttempt, movable, passageOf } from '@ditch/core/studies';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import type { Command } from '../../controls/command';
 import { say, useSession } from '../../store/session';
-import { change, setPlots, markPiece } from '../edits';
+import { change, setFree, setPlots, markPiece } from '../edits';
 import { plotsOf } from './plots';
 import { pinLabel } from './reading';
 import { keepClip, useClip } from './clip';
@@ -201,6 +201,26 @@ function usual(project: Project, design: Design): readonly Plot[] {
   return plotsOf(design, rolesOf(ideal, circuit.f0));
 }
 
+/** What a piece holds, to be put on the tuning strip or taken off it. */
+function freeCommands(design: Design, piece: Piece): Command[] {
+  const faces = parts.get(piece.kind)!.properties.flatMap((p) => p.faces);
+  return Object.keys(piece.held).flatMap((name) => {
+    const face = faces.find((f) => f.name === name);
+    if (!face) return [];
+    const key = faceKey(design, piece, name);
+    const on = design.strip?.includes(key) ?? false;
+    const what = face.label.toLowerCase();
+    return [
+      {
+        id: `free-${name}`,
+        label: on ? `Take its ${what} off the tuning strip` : `Put its ${what} on the tuning strip`,
+        note: piece.held[name].length > 14 ? '' : piece.held[name],
+        run: () => setFree(design.id, key, !on),
+      },
+    ];
+  });
+}
+
 /** What can be done with a piece. */
 export function pieceCommands(
   design: Design,
@@ -278,6 +298,7 @@ export function pieceCommands(
         say(`${name} and what lies beyond are copied. Open pins of any design offer to paste them.`);
       },
     },
+    ...freeCommands(design, piece),
     {
       id: 'retune',
       label: stays ? 'Let retuning move it' : 'Keep retuning off it',

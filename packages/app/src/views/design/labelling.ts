@@ -1,7 +1,7 @@
 import type { Layout, PlacedPiece } from '@ditch/core/artwork';
-import type { ResolvedDesign, ResolvedPiece } from '@ditch/core/network';
+import type { Design, ResolvedDesign, ResolvedPiece } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
-import { formatQuantity } from '@ditch/core/units';
+import { formatQuantity, namesIn } from '@ditch/core/units';
 import type { View } from './view';
 
 /** What stands beside a piece, in pixels of the view. */
@@ -79,6 +79,30 @@ function stance(placed: PlacedPiece, width: number) {
       : 0;
   const extent = placed.pins.length === 1 ? placed.body.flat().map((p) => Math.abs(p.y - middle.y)) : [];
   return { middle, tangent, half: Math.max(width / 2, ...extent) };
+}
+
+/** Where the pieces are that have values on the tuning strip, in pixels of the view. */
+export function freeMarksOf(
+  layout: Layout,
+  { strip = [], pieces }: Pick<Design, 'strip' | 'pieces'>,
+  view: View,
+): { readonly id: string; readonly x: number; readonly y: number }[] {
+  const keys = new Set(strip);
+  const free = new Set(
+    pieces.flatMap(({ id, held }) =>
+      Object.entries(held).some(
+        ([face, text]) =>
+          keys.has(`piece:${id}:${face}`) || namesIn(text).some((name) => keys.has(`value:${name}`)),
+      )
+        ? [id]
+        : [],
+    ),
+  );
+  return layout.pieces.flatMap((placed) => {
+    if (!free.has(placed.id)) return [];
+    const { middle } = stance(placed, 0);
+    return [{ id: placed.id, x: view.sx(middle.x), y: view.sy(middle.y) }];
+  });
 }
 
 /**

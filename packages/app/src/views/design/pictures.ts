@@ -89,10 +89,14 @@ export function picturesOf(scene: Live<Scene>, aside: Live<Aside>): Pictures {
       }),
     sameEntries,
   );
+  const trial = derived(() => (aside.value.trial ? dataOf('trial') : undefined), Object.is);
   const sources = derived(
     (): readonly Source[] => [
       ...sourcesOf(answers.value, influence.value, overlays.value),
       ...beside.value.map((b): Source => ({ ...b, kind: { role: 'overlay' } })),
+      ...(trial.value
+        ? [{ id: 'trial', name: 'best so far', kind: { role: 'overlay' }, data: trial.value } as const]
+        : []),
     ],
     Object.is,
   );

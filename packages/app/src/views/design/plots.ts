@@ -205,13 +205,18 @@ export function smithTraces(sources: readonly Source[]): SmithTrace[] {
  * How far the curves miss a plot's limits, in the plot's unit: above zero where one is broken, at most zero where all are
  * kept, undefined where no limit meets a curve. The truest level counts.
  */
-export function missed(traces: readonly Trace[], limits: readonly LimitLine[]): number | undefined {
+export function missed(
+  traces: readonly Trace[],
+  limits: readonly LimitLine[],
+  unit: string,
+): number | undefined {
   const counted = countedLevel(traces);
   let worst: number | undefined;
   for (const limit of limits)
     for (const t of traces) {
-      const here = isOf(t.kind, counted) && concerns(limit, t.curve ?? '') ? excess(t, limit) : undefined;
-      if (here !== undefined) worst = Math.max(worst ?? -Infinity, here);
+      const here =
+        isOf(t.kind, counted) && concerns(limit, t.curve ?? '') ? excess(t, limit, unit) : undefined;
+      if (here) worst = Math.max(worst ?? -Infinity, here.over);
     }
   return worst;
 }

@@ -1,20 +1,35 @@
 import { useMemo, useRef, useState } from 'react';
-import { alone, type Design, type Project } from '@ditch/core/network';
-import { studyWords, type Retuned, type StudyId } from '@ditch/core/studies';
-import { run } from '../../bridge/bridge';
+import { alone, newId, type Design, type Project } from '@ditch/core/network';
+import { keepAttempt, studyWords, type Retuned, type StudyId } from '@ditch/core/studies';
+import { run, runApart, type Steering } from '../../bridge/bridge';
+import type { SearchState } from '../../bridge/jobs';
 import { useHandler } from '../../controls/stable';
 import { editDesign, say } from '../../store/session';
 
-/** A retuning under way, or its result waiting to be taken. */
+/** How a search is made: near to where the values are, or over their whole ranges first. */
+export type Width = 'near' | 'wide';
+
+/** A retuning or a search for limits under way, or its result waiting to be taken. */
 export interface Retuning {
   /** Share done while it runs. */
   readonly progress: number | undefined;
   /** What the one under way is for. */
   readonly aim: StudyId | undefined;
+  /** Where a search for limits stands. */
+  readonly seen: SearchState | undefined;
+  /** Whether it is held back for a moment. */
+  readonly held: boolean;
+  /** Whether it looks over the whole ranges. */
+  readonly width: Width;
   readonly result: Retuned | undefined;
-  readonly start: (aim: StudyId) => void;
+  readonly start: (aim: StudyId, width?: Width) => void;
   readonly stop: () => void;
+  readonly hold: (on: boolean) => void;
+  /** Ends it with what it has found. */
+  readonly finish: () => void;
   readonly take: () => void;
+  /** Keeps the result as an attempt of the design, which stays as it is. */
+  readonly keep: () => void;
   readonly discard: () => void;
 }
 
@@ -40,57 +55,146 @@ export const takenOver = (design: Design, from: Design, retuned: Design): Design
   }),
 });
 
+/** Seeds of the searches over whole ranges that run beside one another: the same on every machine. */
+const SEEDS = [1, 2] as const;
+
+/** Of several searches beside one another the state of all: the best of any, and what all have tried. */
+function together(seen: readonly (SearchState | undefined)[]): SearchState | undefined {
+  const there = seen.filter((s) => s !== undefined);
+  if (there.length === 0) return undefined;
+  const best = there.reduce((a, b) => (b.miss < a.miss ? b : a));
+  const evaluations = there.reduce((n, s) => n + s.evaluations, 0);
+  const scale = evaluations / best.evaluations;
+  return { ...best, evaluations, trail: best.trail.map(([n, miss]) => [Math.round(n * scale), miss]) };
+}
+
+const lastMiss = (r: Retuned): number => r.trail?.at(-1)?.[1] ?? Infinity;
+
+interface Found {
+  readonly aim: StudyId;
+  readonly from: Design;
+  readonly retuned: Retuned;
+}
+
 /**
- * Runs retuning in the worker and holds its result until it is taken or discarded.
+ * Runs studies in workers and holds a result until it is taken, kept or discarded.
  * @param now what is to be retuned, when it begins
  */
 export function useRetuning(now: () => { readonly project: Project; readonly design: Design }): Retuning {
   const [progress, setProgress] = useState<number>();
-  const [result, setResult] = useState<{
-    readonly aim: StudyId;
-    readonly from: Design;
-    readonly retuned: Retuned;
-  }>();
+  const [found, setFound] = useState<Found>();
   const [aim, setAim] = useState<StudyId>();
+  const [width, setWidth] = useState<Width>('near');
+  const [seen, setSeen] = useState<SearchState>();
+  const [held, setHeld] = useState(false);
   const job = useRef<AbortController | undefined>(undefined);
-  const start = useHandler((aim: StudyId) => {
+  const steering = useRef<Steering[]>([]);
+  const start = useHandler((aim: StudyId, width: Width = 'near') => {
     job.current?.abort();
     const { project, design } = now();
     setAim(aim);
+    setWidth(width);
+    setFound(undefined);
+    setSeen(undefined);
+    setHeld(false);
     const own = new AbortController();
     job.current = own;
     setProgress(0);
-    run(
-      'study',
-      { project: alone(project, design), design, study: aim },
-      { signal: own.signal, onProgress: setProgress },
+    const request = { project: alone(project, { ...design, attempts: [] }), design, study: aim };
+    const { signal } = own;
+    const search = () => {
+      const seeds = width === 'wide' ? SEEDS : [undefined];
+      const states = new Array<SearchState | undefined>(seeds.length).fill(undefined);
+      const shares = new Array<number>(seeds.length).fill(0);
+      steering.current = [];
+      return Promise.all(
+        seeds.map((seed, i) =>
+          runApart('study', seed === undefined ? request : { ...request, seed }, {
+            signal,
+            onSteering: (s) => steering.current.push(s),
+            onProgress(done, told) {
+              shares[i] = done;
+              if (told) states[i] = told as SearchState;
+              setProgress(Math.min(...shares));
+              setSeen(together(states));
+            },
+          }),
+        ),
+      );
+    };
+    (aim === 'limits'
+      ? search()
+      : run('study', request, { signal, onProgress: setProgress }).then((r) => [r])
     )
-      .then((reading) => {
-        if (own.signal.aborted) return;
-        if ('problem' in reading) say(`${studyWords[aim].refused}: ${reading.problem}.`);
-        else setResult({ aim, from: design, retuned: reading.value });
+      .then((readings) => {
+        if (signal.aborted) return;
+        const values = readings.flatMap((r) => ('value' in r ? [r.value] : []));
+        const [first] = readings;
+        if (values.length > 0)
+          setFound({
+            aim,
+            from: design,
+            retuned: values.reduce((a, b) => (lastMiss(b) < lastMiss(a) ? b : a)),
+          });
+        else if ('problem' in first) say(`${studyWords[aim].refused}: ${first.problem}.`);
       })
       .catch((error: unknown) => {
-        if (!own.signal.aborted)
-          say(`The search failed: ${error instanceof Error ? error.message : String(error)}.`);
+        if (signal.aborted) return;
+        own.abort();
+        say(`The search failed: ${error instanceof Error ? error.message : String(error)}.`);
       })
       .finally(() => {
-        if (job.current === own) setProgress(undefined);
+        if (job.current !== own) return;
+        setProgress(undefined);
+        setSeen(undefined);
       });
   });
   const stop = useHandler(() => {
     job.current?.abort();
     setProgress(undefined);
+    setSeen(undefined);
+  });
+  const hold = useHandler((on: boolean) => {
+    setHeld(on);
+    for (const s of steering.current) s.hold(on);
+  });
+  const finish = useHandler(() => {
+    for (const s of steering.current) s.finish();
   });
   const take = useHandler(() => {
-    if (!result) return;
-    const { aim, from, retuned } = result;
+    if (!found) return;
+    const { aim, from, retuned } = found;
     editDesign(from.id, studyWords[aim].edit, (d) => takenOver(d, from, retuned.design));
-    setResult(undefined);
+    setFound(undefined);
   });
-  const discard = useHandler(() => setResult(undefined));
+  const keep = useHandler(() => {
+    if (!found) return;
+    const { aim, from, retuned } = found;
+    const name = `${studyWords[aim].edit}, ${new Date().toLocaleTimeString('en-GB')}`;
+    editDesign(from.id, 'keep an attempt', (d) => {
+      const kept = keepAttempt(takenOver(d, from, retuned.design), newId(), name);
+      return { ...d, attempts: kept.attempts };
+    });
+    say(`Kept as the attempt \u201C${name}\u201D; the design is as it was.`);
+    setFound(undefined);
+  });
+  const discard = useHandler(() => setFound(undefined));
   return useMemo(
-    () => ({ progress, aim, result: result?.retuned, start, stop, take, discard }),
-    [progress, aim, result, start, stop, take, discard],
+    () => ({
+      progress,
+      aim,
+      seen,
+      held,
+      width,
+      result: found?.retuned,
+      start,
+      stop,
+      hold,
+      finish,
+      take,
+      keep,
+      discard,
+    }),
+    [progress, aim, seen, held, width, found, start, stop, hold, finish, take, keep, discard],
   );
 }

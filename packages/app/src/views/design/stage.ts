@@ -41,6 +41,8 @@ export interface Aside {
   readonly hovered: string | undefined;
   /** Ids of the attempts drawn beside it. */
   readonly beside: readonly string[];
+  /** The best state that a search has found so far. */
+  readonly trial?: Pick<Design, 'values' | 'pieces'>;
 }
 
 /** Milliseconds that an edit of a moving hand waits for its curves, to be drawn with them at once. */
@@ -202,7 +204,7 @@ export class Stage {
     const { project, design, resolved, subjects, counted } = this.now;
     const { sweep, f0, goal } = resolved;
     if (!sweep || !counted) return undefined;
-    const { hovered, beside } = this.aside.peek();
+    const { hovered, beside, trial } = this.aside.peek();
     const task = (id: string, level: LevelId, subject: Subject | undefined, more?: Partial<Task>): Task[] =>
       subject ? [{ id, level, subject, ...more }] : [];
     const glance =
@@ -226,6 +228,7 @@ export class Stage {
           .flatMap(({ id, values, pieces }) =>
             task(`attempt:${id}`, counted, subjectOf(project, { ...design, values, pieces }, counted)),
           ),
+        ...(trial ? task('trial', counted, subjectOf(project, { ...design, ...trial }, counted)) : []),
         ...resolved.planes.flatMap((plane) =>
           levels.flatMap((l) => {
             const whole = subjects.get(l.id);

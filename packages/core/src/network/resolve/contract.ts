@@ -13,6 +13,7 @@ export type Place =
   | { readonly kind: 'marker'; readonly id: string }
   | { readonly kind: 'goal' }
   | { readonly kind: 'limit'; readonly id: string }
+  | { readonly kind: 'range'; readonly key: string }
   /** The plane of a Smith chart; the id is its plot's. */
   | { readonly kind: 'plane'; readonly id: string }
   | { readonly kind: 'design' };
@@ -63,12 +64,16 @@ export interface ResolvedDesign {
   /** Limits of the plots: frequencies in Hz, the level in the plot's own unit. */
   readonly limits: readonly {
     readonly id: string;
-    readonly side: 'below' | 'above';
+    readonly side: 'below' | 'above' | 'at';
     readonly curves?: readonly string[];
     readonly level: number;
+    readonly tolerance: number;
+    readonly weight: number;
     readonly from: number;
     readonly to: number;
   }[];
+  /** Ends between which values may be moved, by key, the lower first. */
+  readonly ranges: ReadonlyMap<string, { readonly low: Quantity; readonly high: Quantity }>;
   readonly planes: readonly PlotPlane[];
   /** Return loss goal, dB (positive). */
   readonly goal: number;

@@ -1,16 +1,28 @@
-import { checkQuantity, DECIMAL, parseExpression, type Scope } from '../../units';
+import {
+  checkQuantity,
+  DECIMAL,
+  parseExpression,
+  sameDimension,
+  type Quantity,
+  type Scope,
+} from '../../units';
 import type { Design } from '../document';
 import type { Place, PlotPlane, Problems, ResolvedDesign } from './contract';
 
 /** A number, behind it a unit that says no more than its plot does. */
 const LEVEL = new RegExp(`^\\s*([+-]?${DECIMAL})\\s*[A-Za-z%\u00B0\u03A9]*\\s*$`);
 
-/** Works out what is shown of a design: sweep, markers, goal, limits and planes of its plots. */
+const number = (text: string): number | undefined => {
+  const read = LEVEL.exec(text.replace(/\u2212/g, '-'));
+  return read ? Number(read[1]) : undefined;
+};
+
+/** Works out what is shown and asked of a design: sweep, markers, goal, limits and planes of its plots, ranges of values. */
 export function readPlots(
   design: Design,
   scope: Scope,
   problems: Problems,
-): Pick<ResolvedDesign, 'sweep' | 'markers' | 'limits' | 'planes' | 'goal'> {
+): Pick<ResolvedDesign, 'sweep' | 'markers' | 'limits' | 'ranges' | 'planes' | 'goal'> {
   const quantity = (
     place: Place,
     text: string,
@@ -46,14 +58,27 @@ export function readPlots(
       const place: Place = { kind: 'limit', id: limit.id };
       const from = quantity(place, limit.from, 'frequency', 0);
       const to = quantity(place, limit.to, 'frequency', 0);
-      const level = LEVEL.exec(limit.level.replace(/\u2212/g, '-'));
-      if (!level) problems.say(place, 'a limit\u2019s level is a number in the unit of its plot');
-      if (from === undefined || to === undefined || !level) return [];
+      const level = number(limit.level);
+      const tolerance = limit.tolerance === undefined ? 0 : number(limit.tolerance);
+      const weight = limit.weight === undefined ? 1 : number(limit.weight);
+      if (level === undefined)
+        problems.say(place, 'a limit\u2019s level is a number in the unit of its plot');
+      if (tolerance === undefined || tolerance < 0)
+        problems.say(
+          place,
+          'a limit\u2019s tolerance is a number in the unit of its plot, nothing below zero',
+        );
+      if (weight === undefined || !(weight > 0))
+        problems.say(place, 'a limit\u2019s weight is a number above zero');
+      if (from === undefined || to === undefined || level === undefined) return [];
+      if (tolerance === undefined || tolerance < 0 || weight === undefined || !(weight > 0)) return [];
       return [
         {
           id: limit.id,
           side: limit.side,
-          level: Number(level[1]),
+          level,
+          tolerance,
+          weight,
           from: Math.min(from, to),
           to: Math.max(from, to),
           ...(limit.curves && { curves: limit.curves }),
@@ -61,6 +86,19 @@ export function readPlots(
       ];
     }),
   );
+  const ranges = new Map<string, { low: Quantity; high: Quantity }>();
+  for (const { key, from, to } of design.ranges ?? []) {
+    const place: Place = { kind: 'range', key };
+    try {
+      const [low, high] = [from, to].map((text) => parseExpression(text).evaluate(scope));
+      if (!sameDimension(low.dimension, high.dimension))
+        problems.say(place, `${from} and ${to} are not of one kind`);
+      else if (!(low.re < high.re)) problems.say(place, 'a range ends above its beginning');
+      else ranges.set(key, { low, high });
+    } catch (error) {
+      problems.take(place, error);
+    }
+  }
   const planes = (design.plots ?? []).flatMap((plot): PlotPlane[] => {
     if (plot.show !== 'smith' || (!plot.look && plot.reference === undefined)) return [];
     const place: Place = { kind: 'plane', id: plot.id };
@@ -73,5 +111,5 @@ export function readPlots(
     return [{ plot: plot.id, ...(sound ? { look: plot.look } : {}), ...(reference ? { reference } : {}) }];
   });
   const goal = quantity({ kind: 'goal' }, design.goal, 'level', 0) ?? 20;
-  return { sweep, markers, limits, planes, goal };
+  return { sweep, markers, limits, ranges, planes, goal };
 }
