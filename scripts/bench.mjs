@@ -2,6 +2,7 @@
 // frames while a value is dragged. Figures, not tests: nothing here fails.
 import { build } from 'esbuild';
 import { spawnSync } from 'node:child_process';
+import { Worker } from 'node:worker_threads';
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
@@ -47,7 +48,7 @@ const out = join(root, '.cache', 'bench-core.mjs');
 await build({
   absWorkingDir: root,
   stdin: {
-    contents: `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune } from '@ditch/core/studies'; export { solveStrip, solvePair, solveSlots } from '@ditch/core/section';`,
+    contents: `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune, limitSteps } from '@ditch/core/studies'; export { solveStrip, solvePair, solveSlots } from '@ditch/core/section';`,
     resolveDir: join(root, 'packages/core'),
     loader: 'ts',
   },
@@ -201,6 +202,54 @@ report(
   'ms',
   12,
 );
+/** States of a design that a search tries in a second on two cores: lengths and widths changed to |S| at 101 points. */
+async function evaluations() {
+  const body = `
+    import { parentPort } from 'node:worker_threads';
+    import { readFileSync } from 'node:fs';
+    const core = await import(${JSON.stringify(pathToFileURL(out).href)});
+    const demo = core.readProject(readFileSync(${JSON.stringify(join(root, 'examples/ditchwater.ditch.json'))}, 'utf8'));
+    const recipe = core.recipes.get('lowpass-stepped');
+    const made = recipe.design(
+      { ...core.initialInputs(recipe), order: '7', freq: '2 GHz' },
+      { stack: demo.stacks[0], medium: 'microstrip', newId: core.newId, data: [] },
+    );
+    const limits = [{ id: 'l', side: 'below', level: '-200', from: '20 MHz', to: '4 GHz', curves: ['S21'] }];
+    const design = {
+      ...made,
+      sweep: { start: '20 MHz', stop: '4 GHz', points: 101 },
+      // A delay among the plots keeps all samples of the sweep.
+      plots: [
+        { id: 'p', show: 'driven', limits },
+        { id: 'd', show: 'delay', limits: [{ id: 'e', side: 'below', level: '100', from: '20 MHz', to: '4 GHz' }] },
+      ],
+    };
+    const project = { ...demo, designs: [design] };
+    let states = 0;
+    let from = 0;
+    const begun = performance.now();
+    const steps = core.limitSteps(project, design, {
+      seed: 1,
+      watch: (s) => {
+        states = s.evaluations;
+        if (performance.now() - begun < 1500) from = states;
+      },
+      enough: () => performance.now() - begun > 4500,
+    });
+    while (!steps.next().done);
+    parentPort.postMessage((states - from) / 3);
+  `;
+  const one = () =>
+    new Promise((resolve, reject) => {
+      const worker = new Worker(new URL(`data:text/javascript,${encodeURIComponent(body)}`));
+      worker.once('message', resolve);
+      worker.once('error', reject);
+    });
+  const rates = await Promise.all([one(), one()]);
+  return rates[0] + rates[1];
+}
+report('states of a 7-section low-pass searched in a second, 101 points, two cores', await evaluations(), '');
+
 /** A comb of stubs: `n` parts in all, of lines, tees and stubs. */
 const comb = (n) => {
   const pieces = [

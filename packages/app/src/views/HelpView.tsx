@@ -188,7 +188,7 @@ const START: readonly (readonly [string, string])[] = [
   ],
   [
     'The tuning strip',
-    'at the foot shows how the curves of the first plot follow its values before they are touched. The same values can be searched for what keeps the limits of all plots.',
+    'at the foot shows how the curves of the first plot follow its values before they are touched. The same values can be searched for what keeps the limits of all plots, within the range each was given. A diamond beside a value in the ledger puts it there; pieces that it moves carry one on the copper.',
   ],
   [
     'Numbers',
