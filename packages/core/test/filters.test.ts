@@ -213,7 +213,14 @@ describe('the designs of filters', () => {
   it.each([
     ['lowpass-stepped', { order: '5', shape: 'chebyshev', ripple: '0.2 dB' }, 1, 5e9],
     ['lowpass-stub', { order: '5', shape: 'chebyshev', ripple: '0.2 dB' }, 1, 5e9],
+    [
+      'lowpass-stub',
+      { order: '3', shape: 'chebyshev', ripple: '0.2 dB', z0: '30 ohm', stub: 'paired' },
+      1,
+      5e9,
+    ],
     ['bandstop-stub', { order: '3', shape: 'chebyshev', ripple: '0.2 dB', bandwidth: '3 GHz' }, 1, 3.5e9],
+    ['bandpass-gap', { order: '2', shape: 'chebyshev', ripple: '0.2 dB', bandwidth: '3%' }, 4.925e9, 5.075e9],
     ['bandpass-stub', { order: '4', shape: 'chebyshev', ripple: '0.2 dB', bandwidth: '60%' }, 3.5e9, 6.5e9],
     [
       'bandpass-coupled',

@@ -59,6 +59,10 @@ interface Way {
   readonly recipe: string;
   readonly label: string;
   readonly inputs: (spec: FilterSpecification) => RecipeInputs;
+  /** What tells several ways of one recipe apart. */
+  readonly variant?: string;
+  /** Share of the pass band's loss that it is designed for, where it keeps its response only about. */
+  readonly share?: number;
 }
 
 const ghz = (f: number): string => `${Number((f / 1e9).toPrecision(9))} GHz`;
@@ -78,6 +82,19 @@ const ways: Readonly<Record<FilterKind, readonly Way[]>> = {
   lowpass: [
     { recipe: 'lowpass-stepped', label: 'stepped impedance', inputs: cutoff },
     { recipe: 'lowpass-stub', label: 'open stubs', inputs: cutoff },
+    {
+      recipe: 'lowpass-stub',
+      label: 'opposite open stubs',
+      inputs: (spec) => ({ ...cutoff(spec), stub: 'paired' }),
+      variant: 'paired',
+    },
+    {
+      recipe: 'lowpass-stub',
+      label: 'radial stubs',
+      inputs: (spec) => ({ ...cutoff(spec), stub: 'radial' }),
+      variant: 'radial',
+      share: 0.6,
+    },
     { recipe: 'bandstop-stub', label: 'stop of open stubs', inputs: stopped },
   ],
   highpass: [
@@ -91,9 +108,18 @@ const ways: Readonly<Record<FilterKind, readonly Way[]>> = {
   bandpass: [
     { recipe: 'bandpass-hairpin', label: 'hairpins', inputs: between },
     { recipe: 'bandpass-coupled', label: 'edge-coupled half waves', inputs: between },
+    { recipe: 'bandpass-gap', label: 'end-coupled half waves', inputs: between },
     { recipe: 'bandpass-stub', label: 'shorted stubs', inputs: between },
   ],
-  bandstop: [{ recipe: 'bandstop-stub', label: 'open stubs', inputs: between }],
+  bandstop: [
+    { recipe: 'bandstop-stub', label: 'open stubs', inputs: between },
+    {
+      recipe: 'bandstop-stub',
+      label: 'opposite open stubs',
+      inputs: (spec) => ({ ...between(spec), stub: 'paired' }),
+      variant: 'paired',
+    },
+  ],
 };
 
 const SHAPES = [
@@ -149,9 +175,9 @@ export const realisationsOf = (
   /** Impedance of the narrowest line that the board's shop etches, ohm. */
   highest: number,
 ): readonly RealisationWay[] =>
-  ways[spec.kind].flatMap(({ recipe, label, inputs }) =>
+  ways[spec.kind].flatMap(({ recipe, label, inputs, variant, share: part = 1 }) =>
     SHAPES.map((shape) => ({
-      key: `${recipe}:${shape.id}`,
+      key: [recipe, ...(variant ? [variant] : []), shape.id].join(':'),
       label: `${label}, ${shape.label}`,
       recipe,
       inputs: {
@@ -160,7 +186,7 @@ export const realisationsOf = (
         z0,
         shape: shape.id,
         // A flat response has its half-power point where it is told: wider by what it loses at the edge.
-        ripple: `${spec.passLoss} dB`,
+        ripple: `${Number((part * spec.passLoss).toPrecision(6))} dB`,
         ...(recipe === 'lowpass-stepped' && {
           zLow: '18 ohm',
           zHigh: `${Math.min(130, Math.floor(0.95 * highest))} ohm`,

@@ -1,5 +1,6 @@
 import {
   designCoupledResonators,
+  designGapResonators,
   designHairpin,
   designPassStubs,
   designStepped,
@@ -79,6 +80,10 @@ const hairpin = kept(([z0, zr, order, ripple, bandwidth, fold, feed]) =>
     feed: feed === 1 ? 'tapped' : 'coupled',
   }),
 );
+const gapped = kept(([z0, zr, order, ripple, bandwidth]) =>
+  designGapResonators({ order, ripple, bandwidth, resonator: zr / z0 }),
+);
+const GAPPED = ['positive impedance', 'positive impedance', 'number', 'level', 'number'] as const;
 const HAIRPIN = [
   'positive impedance',
   'positive impedance',
@@ -112,6 +117,12 @@ export const filterFunctions: Readonly<Record<string, ScopeFunction>> = {
     ),
     (angles, i) => turned(angles[i]),
   ),
+  /** Susceptance at the centre of gap i of a band-pass of n end-coupled lines of zr: endgap(z0, zr, n, ripple, band, i). */
+  endgap: element('endgap', GAPPED, gapped, (d, i, [z0]) =>
+    d.gaps[i] === undefined ? undefined : real(d.gaps[i] / z0, quantityKinds.admittance.dimension),
+  ),
+  /** Angle of line i of it. */
+  endline: element('endline', GAPPED, gapped, (d, i) => turned(d.lines[i])),
   /** Even impedance of coupled arms i of a hairpin: hairpineven(z0, zr, n, ripple, band, fold, feed, i), feed 1 tapped or 2 coupled. */
   hairpineven: element('hairpineven', HAIRPIN, hairpin, (d, i, [z0]) => scaled(d.arms[i]?.even, z0)),
   /** Their odd impedance. */
@@ -139,6 +150,10 @@ export const filterHelp: readonly { name: string; about: string }[] = [
   {
     name: 'steppedline(z0, low, high, n, r, first, i)',
     about: 'angle of section i of a stepped low-pass; first is 1 for wide, 2 for narrow',
+  },
+  {
+    name: 'endgap(z0, zr, n, r, band, i), endline(\u2026)',
+    about: 'susceptance of gap i of a band-pass of n end-coupled lines of zr, and the angle of line i',
   },
   {
     name: 'hairpineven(z0, zr, n, r, band, fold, feed, i), hairpinodd(\u2026), hairpinarm(\u2026)',

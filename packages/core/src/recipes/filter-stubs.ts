@@ -1,6 +1,12 @@
 import { designStubFilter, stopEdge } from '../theory';
 import { formatNumber, formatQuantity } from '../units';
-import type { Recipe, RecipeContext, RecipeInputs } from './contract';
+import {
+  RecipeError,
+  type Recipe,
+  type RecipeContext,
+  type RecipeField,
+  type RecipeInputs,
+} from './contract';
 import {
   bandField,
   centreField,
@@ -14,9 +20,9 @@ import {
   shapeFields,
   shapeWords,
   STUB_FEED,
-  type FilterGoal,
 } from './filters';
-import { z0Field } from './shared';
+import { FEED, z0Field } from './shared';
+import { angleField } from './stubs';
 
 const SOURCE = 'Richards 1948; Ozaki & Ishii 1958; Matthaei, Young & Jones 1964: exact at every frequency.';
 
@@ -26,15 +32,42 @@ function specify(inputs: RecipeInputs) {
   return { goal, edge, filter: designed(() => designStubFilter(goal.shape, edge)) };
 }
 
+type Ending = 'open' | 'paired' | 'radial';
+
+const stubField = (radial: boolean): RecipeField => ({
+  name: 'stub',
+  label: 'Stubs',
+  help: `How each shunt branch is made. Two stubs opposite one another, each of twice the impedance, are narrower and do the same.${radial ? ' A radial one is what the open stub is at the cutoff, short and well-defined at its entry; elsewhere the response is another.' : ''}`,
+  initial: 'open',
+  type: 'choice',
+  options: [
+    { id: 'open', label: 'One open stub' },
+    { id: 'paired', label: 'Two opposite' },
+    ...(radial ? [{ id: 'radial', label: 'Radial' }] : []),
+  ],
+});
+
+function endingOf(inputs: RecipeInputs): Ending {
+  const { stub } = inputs;
+  if (stub === 'open' || stub === 'paired') return stub;
+  if (stub === 'radial' && inputs.angle !== undefined) return stub;
+  throw new RecipeError(
+    'stub',
+    `must be open${inputs.angle === undefined ? ' or' : ','} paired${inputs.angle === undefined ? '' : ' or radial'}`,
+  );
+}
+
 /** Open stubs and the lines between them, all of one angle. */
 function made(
   recipe: string,
   title: string,
-  goal: FilterGoal,
+  inputs: RecipeInputs,
   context: RecipeContext,
   theta: string,
   edge: string,
 ) {
+  const { goal } = specify(inputs);
+  const ending = endingOf(inputs);
   const { order } = goal.shape;
   // An odd number of stubs is its own mirror image; of an even one the lines enter from one side more than from the other.
   const odd = order % 2 === 1;
@@ -49,12 +82,31 @@ function made(
       value: `stublink(z0, ${order}, ripple, edge, ${i})`,
       note: `line ${i}`,
     });
-  values.push(STUB_FEED);
+  if (ending === 'radial') {
+    const entry = order > 1 ? 'width(l1)' : 'width(2*z0)';
+    values.push({ name: 'opening', value: inputs.angle, note: 'of radial stubs' });
+    values.push({ name: 'entry', value: entry, note: 'of radial stubs' });
+    for (let i = 1; i <= (odd ? (order + 1) / 2 : order); i++)
+      values.push({
+        name: `r${i}`,
+        value: `radialreach(z0, 1/(1/z0 + 1j*tan(${theta})/s${i}), opening, entry)`,
+        note: `radial stub ${i}`,
+      });
+    const widest = Array.from({ length: (order + (odd ? 1 : 0)) / (odd ? 2 : 1) }, (_, i) => `r${i + 1}`);
+    values.push({ ...STUB_FEED, value: `max(${FEED.value}, ${widest.join(', ')})` });
+  } else
+    values.push(
+      ending === 'paired' ? { ...STUB_FEED, value: `max(${FEED.value}, 0.7*width(2*s1))` } : STUB_FEED,
+    );
   const pieces = combOfStubs(
     order,
-    'open-stub',
-    (i) => ({ z0: `s${stub(i)}`, theta }),
+    ending === 'radial' ? 'radial-stub' : 'open-stub',
+    (i): Readonly<Record<string, string>> =>
+      ending === 'radial'
+        ? { reach: `r${stub(i)}`, angle: 'opening', entry: 'entry' }
+        : { z0: `${ending === 'paired' ? '2*' : ''}s${stub(i)}`, theta },
     (i) => ({ z0: `l${link(i)}`, theta }),
+    ending === 'paired',
   );
   return finishedFilter(recipe, title, goal, context, values, pieces);
 }
@@ -74,10 +126,9 @@ export const lowpassStub: Recipe = {
   about:
     'Passes what is below a cutoff and stops an octave above it entirely: open stubs and lines of one length.',
   source: SOURCE,
-  fields: [cutoffField, z0Field, ...shapeFields('3')],
+  fields: [cutoffField, z0Field, ...shapeFields('3'), stubField(true), angleField],
 
-  design: (inputs, context) =>
-    made('lowpass-stub', 'Stub low-pass', specify(inputs).goal, context, '45 deg', '45 deg'),
+  design: (inputs, context) => made('lowpass-stub', 'Stub low-pass', inputs, context, '45 deg', '45 deg'),
 
   explain(inputs) {
     const { goal, filter } = specify(inputs);
@@ -102,10 +153,11 @@ export const bandstopStub: Recipe = {
     z0Field,
     ...shapeFields('3'),
     bandField('100%', 'Between the edges of the two pass bands.'),
+    stubField(false),
   ],
 
   design: (inputs, context) =>
-    made('bandstop-stub', 'Stub band stop', specify(inputs).goal, context, '90 deg', '90 deg*(1 - band/2)'),
+    made('bandstop-stub', 'Stub band stop', inputs, context, '90 deg', '90 deg*(1 - band/2)'),
 
   explain(inputs) {
     const { goal, filter, edge } = specify(inputs);

@@ -170,18 +170,26 @@ interface Length {
   readonly theta: string;
 }
 
-/** Feeds, and between them stubs on either side in turn with the lines that join them, each by its place from 1. */
+/** Feeds, and between them stubs with the lines that join them, each by its place from 1: on either side in turn, or opposite one another. */
 export function combOfStubs(
   order: number,
-  kind: 'open-stub' | 'shorted-stub',
-  stub: (i: number) => Length,
+  kind: 'open-stub' | 'shorted-stub' | 'radial-stub',
+  stub: (i: number) => Readonly<Record<string, string>>,
   link: (i: number) => Length,
+  paired = false,
 ): readonly Piece[] {
   const sketch = new Sketch().fed(1, 'n1');
+  const add = (id: string, name: string, node: string, i: number) =>
+    sketch.add(kind, id, name, [node], { ...stub(i) }, { role: 'stub' });
   for (let i = 1; i <= order; i++) {
-    sketch
-      .tee(`tee${i}`, [`n${i}`, `m${i}`, `s${i}`], i % 2 === 1 ? 'left' : 'right', `tee at stub ${i}`)
-      .add(kind, `stub${i}`, `stub ${i}`, [`s${i}`], { ...stub(i) }, { role: 'stub' });
+    if (paired) {
+      sketch.add('cross', `cross${i}`, `cross at stubs ${i}`, [`n${i}`, `m${i}`, `s${i}`, `t${i}`]);
+      add(`stub${i}`, `stub ${i}, left`, `s${i}`, i);
+      add(`stub${i}b`, `stub ${i}, right`, `t${i}`, i);
+    } else {
+      sketch.tee(`tee${i}`, [`n${i}`, `m${i}`, `s${i}`], i % 2 === 1 ? 'left' : 'right', `tee at stub ${i}`);
+      add(`stub${i}`, `stub ${i}`, `s${i}`, i);
+    }
     if (i < order)
       sketch.add('line', `line${i}`, `line ${i}`, [`m${i}`, `n${i + 1}`], { ...link(i) }, { role: 'line' });
   }

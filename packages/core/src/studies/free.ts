@@ -154,7 +154,10 @@ export function takeOver(
 ): { readonly design: Design; readonly moved: readonly Moved[] } {
   const went = free
     .map((value, i) => ({ value, to: x[i] }))
-    .filter(({ value, to }) => Math.abs(to - (value.was ?? value.value)) >= (value.kind ? 1e-6 * value.reach : STILL));
+    .filter(
+      ({ value, to }) =>
+        Math.abs(to - (value.was ?? value.value)) >= (value.kind ? 1e-6 * value.reach : STILL),
+    );
   return {
     design: went.reduce((d, { value, to }) => value.put(d, to, false), design),
     moved: went.map(({ value, to }) => ({

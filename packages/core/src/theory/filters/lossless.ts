@@ -17,6 +17,9 @@ export const line = (z: number, theta: number): Lossless => {
 /** An admittance j y across. */
 export const shunt = (y: number): Lossless => ({ a: 1, b: 0, c: y, d: 1 });
 
+/** A reactance j x in series. */
+export const series = (x: number): Lossless => ({ a: 1, b: x, c: 0, d: 1 });
+
 /** Coupled lines between opposite ends, the other two open. Source: Jones & Bolljahn 1956. */
 export const openPair = (ze: number, zo: number, theta: number): Lossless => {
   const [cos, sin] = [Math.cos(theta), Math.sin(theta)];
