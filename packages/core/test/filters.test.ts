@@ -240,6 +240,12 @@ describe('the designs of filters', () => {
       4.5e9,
       5.5e9,
     ],
+    [
+      'bandpass-loop',
+      { order: '3', shape: 'chebyshev', ripple: '0.2 dB', bandwidth: '6%', feed: 'coupled' },
+      4.85e9,
+      5.15e9,
+    ],
   ])('%s %o: ripple and edges of the whole network, on copper that is whole', (id, inputs, low, high) => {
     const { project, design, ...is } = passed(id, inputs, low, high);
     expect(is.most).toBeCloseTo(0.2, 6);

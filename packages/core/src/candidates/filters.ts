@@ -107,6 +107,7 @@ const ways: Readonly<Record<FilterKind, readonly Way[]>> = {
   ],
   bandpass: [
     { recipe: 'bandpass-hairpin', label: 'hairpins', inputs: between },
+    { recipe: 'bandpass-loop', label: 'square loops', inputs: between },
     { recipe: 'bandpass-coupled', label: 'edge-coupled half waves', inputs: between },
     { recipe: 'bandpass-gap', label: 'end-coupled half waves', inputs: between },
     { recipe: 'bandpass-stub', label: 'shorted stubs', inputs: between },

@@ -6,6 +6,7 @@ import {
   designStepped,
   designStubFilter,
   FilterError,
+  type Hairpin,
 } from '../theory';
 import { quantityKinds, QuantityError, real, type Quantity, type ScopeFunction } from '../units';
 import { argumentsOf, ohms, type ArgumentKind } from './arguments';
@@ -70,16 +71,24 @@ const SHAPED = ['positive impedance', 'number', 'level'] as const;
 const commensurate = kept((v) => designStubFilter({ order: v[1], ripple: v[2] }, v[3]));
 const shorted = kept((v) => designPassStubs({ order: v[1], ripple: v[2] }, v[3]));
 const coupled = kept((v) => designCoupledResonators({ order: v[1], ripple: v[2] }, v[3]));
-const hairpin = kept(([z0, zr, order, ripple, bandwidth, fold, feed]) =>
+const folded = (
+  [z0, zr, order, ripple, bandwidth, fold]: readonly number[],
+  tail: number,
+  feed: number,
+): Hairpin =>
   designHairpin({
     order,
     ripple,
     bandwidth,
     fold,
+    tail,
     resonator: zr / z0,
     feed: feed === 1 ? 'tapped' : 'coupled',
-  }),
-);
+  });
+const hairpin = kept((v) => folded(v, 0, v[6]));
+const loop = kept((v) => folded(v, v[6], v[7]));
+/** The angle of coupled arms i; 0 is the outer arm from its open end to the tap, -1 from there to the fold. */
+const armOf = (d: Hairpin, i: number) => turned(i === -1 ? d.open : i === -2 ? d.inner : d.arms[i]?.theta);
 const gapped = kept(([z0, zr, order, ripple, bandwidth]) =>
   designGapResonators({ order, ripple, bandwidth, resonator: zr / z0 }),
 );
@@ -93,6 +102,8 @@ const HAIRPIN = [
   'angle',
   'number',
 ] as const;
+
+const LOOP = [...HAIRPIN.slice(0, 6), 'angle', 'number'] as const;
 
 /** Elements of filters, in every expression of a design. A ripple of 0 dB is maximally flat. */
 export const filterFunctions: Readonly<Record<string, ScopeFunction>> = {
@@ -128,9 +139,13 @@ export const filterFunctions: Readonly<Record<string, ScopeFunction>> = {
   /** Their odd impedance. */
   hairpinodd: element('hairpinodd', HAIRPIN, hairpin, (d, i, [z0]) => scaled(d.arms[i]?.odd, z0)),
   /** Their angle; 0 is the outer arm from its open end to the tap, -1 from there to the fold. */
-  hairpinarm: element('hairpinarm', HAIRPIN, hairpin, (d, i) =>
-    turned(i === -1 ? d.open : i === -2 ? d.inner : d.arms[i]?.theta),
-  ),
+  hairpinarm: element('hairpinarm', HAIRPIN, hairpin, armOf),
+  /** The same of square loops: loopeven(z0, zr, n, ripple, band, side, tail, feed, i), tail the line from an arm to the slit. */
+  loopeven: element('loopeven', LOOP, loop, (d, i, [z0]) => scaled(d.arms[i]?.even, z0)),
+  /** Their odd impedance. */
+  loopodd: element('loopodd', LOOP, loop, (d, i, [z0]) => scaled(d.arms[i]?.odd, z0)),
+  /** Their angle. */
+  looparm: element('looparm', LOOP, loop, armOf),
 };
 
 export const filterHelp: readonly { name: string; about: string }[] = [
@@ -159,5 +174,9 @@ export const filterHelp: readonly { name: string; about: string }[] = [
     name: 'hairpineven(z0, zr, n, r, band, fold, feed, i), hairpinodd(\u2026), hairpinarm(\u2026)',
     about:
       'coupled arms i of a hairpin band-pass, feed 1 tapped or 2 coupled; hairpinarm of 0 and -1 is the outer arm to its tap and on to the fold',
+  },
+  {
+    name: 'loopeven(z0, zr, n, r, band, side, tail, feed, i), loopodd(\u2026), looparm(\u2026)',
+    about: 'the same of square loops with a slit; tail is the angle from an arm to its open end',
   },
 ];

@@ -1,5 +1,5 @@
 import { equalised, invertersOf, passEdge } from './bandpass';
-import { chain, characteristic, line, openPair, shunt, type Lossless } from './lossless';
+import { chain, characteristic, line, shunt, tailedPair, type Lossless } from './lossless';
 import { checkShape, FilterError, lowpassElements, type FilterShape } from './prototype';
 
 const QUARTER = Math.PI / 2;
@@ -9,6 +9,8 @@ export interface HairpinSpecification extends FilterShape {
   readonly bandwidth: number;
   /** Angle of the line that joins the two arms of a resonator, radians at the centre. */
   readonly fold: number;
+  /** Angle of the line that the open ends of the arms are prolonged by, bent towards one another: a loop with a slit. */
+  readonly tail?: number;
   /** Impedance of the resonators' lines over that of the terminations. */
   readonly resonator: number;
   /** The first and the last resonator are tapped, or coupled to a line at each end. */
@@ -24,6 +26,10 @@ export interface Hairpin {
   readonly inner: number;
 }
 
+/** Even impedance over that of the resonators from which on nobody etches it: the search has gone astray. */
+const MOST = 10;
+/** Angle by which a tail grows at a time on the way from a hairpin to a loop. */
+const BEND = 0.15;
 /** Shortest line that is etched beside a tap, radians. */
 const LEAST = 0.02;
 
@@ -35,14 +41,17 @@ const LEAST = 0.02;
  */
 export function designHairpin(spec: HairpinSpecification): Hairpin {
   checkShape(spec);
-  const { order: n, bandwidth, fold, resonator: zr, feed } = spec;
+  const { order: n, bandwidth, fold, tail = 0, resonator: zr, feed } = spec;
   const edge = passEdge(bandwidth);
   if (!(fold > 0 && fold < 0.6 * Math.PI))
     throw new FilterError('fold', 'must leave the arms some length: below a hundred degrees of line');
   const tapped = feed === 'tapped';
   const g = [1, ...lowpassElements(spec)];
   const j = invertersOf(spec, bandwidth);
+  // Where the search starts: a hairpin, which is bent to a loop bit by bit.
   const straight = QUARTER - fold / 2;
+  if (straight - tail < 0.1)
+    throw new FilterError('fold', 'and the ends behind the arms leave these no length: take a smaller one');
   // Shorter arms couple less.
   const lost = 1 / Math.sin(straight);
   const inner = Math.floor(n / 2);
@@ -78,22 +87,36 @@ export function designHairpin(spec: HairpinSpecification): Hairpin {
     open: tapped ? Math.exp(x[2 * count]) : 0,
     inner: tapped ? Math.exp(x[2 * count + 1]) : 0,
   });
-  const network = (x: readonly number[], theta: number): Lossless => {
+  const network = (x: readonly number[], theta: number, tail: number): Lossless => {
     const r = theta / QUARTER;
     const { arms, open, inner: rest } = parts(x);
     const base = line(zr, fold * r);
     const list: Lossless[] = [];
-    if (tapped) list.push(shunt(Math.tan(open * r) / zr), line(zr, rest * r), base);
+    if (tapped) list.push(shunt(Math.tan((open + tail) * r) / zr), line(zr, rest * r), base);
     arms.forEach(({ even, odd, theta: arm }, i) => {
-      list.push(openPair(even, odd, arm * r));
+      // The line that feeds has no tail.
+      const y = Math.tan(tail * r) / zr;
+      list.push(
+        tailedPair(even, odd, arm * r, !tapped && i === 0 ? 0 : y, !tapped && i === sections - 1 ? 0 : y),
+      );
       if (tapped || i < sections - 1) list.push(base);
     });
-    if (tapped) list.push(line(zr, rest * r), shunt(Math.tan(open * r) / zr));
+    if (tapped) list.push(line(zr, rest * r), shunt(Math.tan((open + tail) * r) / zr));
     return chain(...list);
   };
-  const found = equalised(spec, edge, start, (x, theta) => characteristic(network(x, theta)));
+  let found: number[] | undefined = start;
+  const bends = tail > 0 ? Math.ceil(tail / BEND) : 0;
+  for (let i = 0; i <= bends && found; i++) {
+    const bent = bends === 0 ? 0 : (tail * i) / bends;
+    const less = i === 0 ? 0 : tail / bends;
+    const shorter = (v: number) => Math.log(Math.max(LEAST, Math.exp(v) - less));
+    const from: number[] = found.map((v, k) =>
+      (k >= count && k < 2 * count) || (tapped && k === 2 * count) ? shorter(v) : v,
+    );
+    found = equalised(spec, edge, from, (x, theta) => characteristic(network(x, theta, bent)));
+  }
   const made = found && parts(found);
-  if (!made || made.arms.some(({ odd, theta }) => !(odd > 0 && theta < Math.PI)))
+  if (!made || made.arms.some(({ even, odd, theta }) => !(odd > 0 && even < MOST * zr && theta < Math.PI)))
     throw new FilterError(
       'bandwidth',
       'is out of reach of a hairpin filter of this order and fold: take a narrower band',

@@ -33,6 +33,24 @@ export const openPair = (ze: number, zo: number, theta: number): Lossless => {
   };
 };
 
+/**
+ * The same with the two other ends prolonged by open lines of admittances tan(theta)/z: that of the first strip at its far
+ * end, that of the second at its near one. From the lines' admittances, their pins eliminated.
+ */
+export function tailedPair(ze: number, zo: number, theta: number, far: number, near: number): Lossless {
+  if (far === 0 && near === 0) return openPair(ze, zo, theta);
+  const [cot, csc] = [1 / Math.tan(theta), 1 / Math.sin(theta)];
+  const [sum, less] = [(1 / ze + 1 / zo) / 2, (1 / ze - 1 / zo) / 2];
+  // Of a pin with itself, with the other strip beside it, with its own far end, with the other strip there.
+  const [own, beside, along, across] = [-cot * sum, -cot * less, csc * sum, csc * less];
+  const [p, q] = [own + near, own + far];
+  const d = p * q - across * across;
+  const y11 = own - (beside * beside * q - 2 * beside * along * across + along * along * p) / d;
+  const y22 = own - (along * along * q - 2 * beside * along * across + beside * beside * p) / d;
+  const y12 = across - (beside * along * (p + q) - (beside * beside + along * along) * across) / d;
+  return { a: -y22 / y12, b: 1 / y12, c: -(y11 * y22 - y12 * y12) / y12, d: -y11 / y12 };
+}
+
 export const chain = (...parts: readonly Lossless[]): Lossless =>
   parts.reduce((l, r) => ({
     a: l.a * r.a - l.b * r.c,
