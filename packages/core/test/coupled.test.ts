@@ -195,3 +195,99 @@ describe('two lines that run side by side', () => {
     expect(remark.message).toMatch(/one width and length/);
   });
 });
+
+describe('an array of coupled lines', () => {
+  /** An array, or a pair, with a port at every pin named. */
+  const ported = (
+    kind: string,
+    held: Readonly<Record<string, string>>,
+    nodes: readonly string[],
+  ): Project => {
+    const project = coupler({ ...matched(0.2), theta: '90 deg' });
+    const [design] = project.designs;
+    const pieces: Piece[] = [
+      { id: 'lines', name: 'lines', kind, held, nodes },
+      ...nodes.flatMap((node, i) =>
+        node.startsWith('x')
+          ? []
+          : [
+              {
+                id: `port${i}`,
+                name: `port ${i}`,
+                kind: 'port',
+                held: { z: '50 ohm' },
+                settings: { number: String(nodes.slice(0, i + 1).filter((n) => !n.startsWith('x')).length) },
+                nodes: [node],
+              },
+            ],
+      ),
+    ];
+    return withDesign(project, { ...design, pieces });
+  };
+  const solved = (project: Project, level: 'ideal' | 'modelled') =>
+    simulate(circuitOf(of(project), level)!, Float64Array.of(2e9, 5e9, 10e9, 14e9), () => undefined);
+
+  it('is a pair where its third line is far, and lines that know nothing of one another where all are', () => {
+    const along = { width: '1 mm', length: '10 mm' };
+    const pair = solved(ported('line-pair', { ...along, gap: '0.3 mm' }, ['a', 'b', 'c', 'd']), 'modelled');
+    const array = solved(
+      ported('line-array-3', { ...along, gap1: '0.3 mm', gap2: '6 mm' }, ['a', 'b', 'x1', 'c', 'd', 'x2']),
+      'modelled',
+    );
+    pair.re.forEach((re, i) => {
+      expect(Math.abs(re - array.re[i])).toBeLessThan(3e-3);
+      expect(Math.abs(pair.im[i] - array.im[i])).toBeLessThan(3e-3);
+    });
+    const loose = { z0: '60 ohm', gap1: '12 mm', gap2: '12 mm', theta: '70 deg' };
+    const three = solved(ported('line-array-3', loose, ['x1', 'a', 'x2', 'x3', 'b', 'x4']), 'ideal');
+    const one = solved(ported('line', { z0: '60 ohm', theta: '70 deg' }, ['a', 'b']), 'ideal');
+    one.re.forEach((re, i) => expect(three.re[i]).toBeCloseTo(re, 4));
+  });
+
+  it('couples a quarter wave of two neighbours as a pair of that coupling does, and is its own image turned over', () => {
+    const nodes = Array.from({ length: 10 }, (_, i) => `n${i}`);
+    const held = { z0: '50 ohm', theta: '90 deg', k1: '0.2', k2: '0.1', k3: '0.1', k4: '0.2' };
+    for (const level of ['ideal', 'modelled'] as const) {
+      const s = solved(ported('line-array-5', held, nodes), level);
+      const n = 10;
+      const turned = (i: number) => (i < 5 ? 4 - i : 14 - i);
+      for (let k = 0; k < 4; k++)
+        for (let i = 0; i < n; i++)
+          for (let j = 0; j < n; j++) {
+            const at = (a: number, b: number) => s.re[(k * n + a) * n + b];
+            expect(at(i, j)).toBeCloseTo(at(turned(i), turned(j)), 9);
+            expect(at(i, j)).toBeCloseTo(at(j, i), 9);
+          }
+    }
+    const two = solved(
+      ported('line-array-3', { z0: '50 ohm', theta: '90 deg', k1: '0.2', gap2: '12 mm' }, [
+        'a',
+        'b',
+        'x1',
+        'c',
+        'd',
+        'x2',
+      ]),
+      'ideal',
+    );
+    const same = solved(
+      ported('line-pair', { ...matched(0.2), theta: '90 deg' }, ['a', 'b', 'c', 'd']),
+      'ideal',
+    );
+    same.re.forEach((re, i) => expect(Math.abs(two.re[i] - re)).toBeLessThan(4e-3));
+  });
+
+  it('says which coupling no gap has', () => {
+    const project = ported('line-array-3', { width: '1 mm', length: '10 mm', k1: '0.9', gap2: '1 mm' }, [
+      'a',
+      'b',
+      'x1',
+      'c',
+      'd',
+      'x2',
+    ]);
+    expect(of(project).problems).toContainEqual(
+      expect.objectContaining({ place: { kind: 'piece', piece: 'lines', face: 'k1' } }),
+    );
+  });
+});

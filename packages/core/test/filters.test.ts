@@ -241,6 +241,18 @@ describe('the designs of filters', () => {
       5.5e9,
     ],
     [
+      'bandpass-interdigital',
+      { order: '4', shape: 'chebyshev', ripple: '0.2 dB', bandwidth: '12%' },
+      4.7e9,
+      5.3e9,
+    ],
+    [
+      'bandpass-combline',
+      { order: '3', shape: 'chebyshev', ripple: '0.2 dB', bandwidth: '6%', angle: '45 deg' },
+      4.85e9,
+      5.15e9,
+    ],
+    [
       'bandpass-loop',
       { order: '3', shape: 'chebyshev', ripple: '0.2 dB', bandwidth: '6%', feed: 'coupled' },
       4.85e9,

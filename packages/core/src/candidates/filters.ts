@@ -109,6 +109,8 @@ const ways: Readonly<Record<FilterKind, readonly Way[]>> = {
     { recipe: 'bandpass-hairpin', label: 'hairpins', inputs: between },
     { recipe: 'bandpass-loop', label: 'square loops', inputs: between },
     { recipe: 'bandpass-coupled', label: 'edge-coupled half waves', inputs: between },
+    { recipe: 'bandpass-interdigital', label: 'interdigital lines', inputs: between },
+    { recipe: 'bandpass-combline', label: 'comb of loaded lines', inputs: between },
     { recipe: 'bandpass-gap', label: 'end-coupled half waves', inputs: between },
     { recipe: 'bandpass-stub', label: 'shorted stubs', inputs: between },
   ],

@@ -176,6 +176,9 @@ function dispersion(
   };
 }
 
+/** Heights of the board beyond which strips neither see one another nor the ends of their own width; the field solution stops there. */
+const FARTHEST = 1000;
+
 /** A symmetric pair in microstrip. */
 export const pairInMicrostrip: CrossSection<'pair'> = {
   name: 'Pair in microstrip',
@@ -186,8 +189,9 @@ export const pairInMicrostrip: CrossSection<'pair'> = {
     'solution of the cross-section (0.02 %; thick 0.05 %); dispersion of both modes by Kirschning & Jansen 1984; conductor loss by ' +
     "Wheeler's incremental inductance rule on the field solution, dielectric loss by each mode's filling factor.",
 
-  prepare(substrate: Substrate, [width, gap], level: LineModelLevel = 'dispersive') {
+  prepare(substrate: Substrate, dimensions, level: LineModelLevel = 'dispersive') {
     const { er, height: h, thickness: t, cover } = substrate;
+    const [width, gap] = dimensions.map((d) => Math.min(d, FARTHEST * h));
     const heights = { ground: h, cover };
     const solved = inMicrostrip(er, t / h, cover / h);
     const [evenAir, oddAir, even, odd] = solved.capacitances(width / h, gap / h);

@@ -1,4 +1,5 @@
 import {
+  designComb,
   designCoupledResonators,
   designGapResonators,
   designHairpin,
@@ -103,6 +104,20 @@ const HAIRPIN = [
   'number',
 ] as const;
 
+const comb = kept(([z0, zr, order, ripple, bandwidth, theta]) =>
+  designComb({ order, ripple, bandwidth, resonator: zr / z0, kind: 'combline', theta }),
+);
+const inter = kept(([z0, zr, order, ripple, bandwidth]) =>
+  designComb({
+    order,
+    ripple,
+    bandwidth,
+    resonator: zr / z0,
+    kind: 'interdigital',
+    theta: Math.PI / 2,
+  }),
+);
+const COMB = [...GAPPED, 'angle'] as const;
 const LOOP = [...HAIRPIN.slice(0, 6), 'angle', 'number'] as const;
 
 /** Elements of filters, in every expression of a design. A ripple of 0 dB is maximally flat. */
@@ -134,6 +149,18 @@ export const filterFunctions: Readonly<Record<string, ScopeFunction>> = {
   ),
   /** Angle of line i of it. */
   endline: element('endline', GAPPED, gapped, (d, i) => turned(d.lines[i])),
+  /** Coupling i of an interdigital band-pass of n lines of zr between two feeds: interk(z0, zr, n, ripple, band, i). */
+  interk: element('interk', GAPPED, inter, (d, i) =>
+    d.couplings[i] === undefined ? undefined : real(d.couplings[i]),
+  ),
+  /** The same of a comb of lines of an angle: combk(z0, zr, n, ripple, band, theta, i). */
+  combk: element('combk', COMB, comb, (d, i) =>
+    d.couplings[i] === undefined ? undefined : real(d.couplings[i]),
+  ),
+  /** Susceptance at the centre of the capacitor of line i of it. */
+  combload: element('combload', COMB, comb, (d, i, [z0]) =>
+    d.loads[i] === undefined ? undefined : real(d.loads[i] / z0, quantityKinds.admittance.dimension),
+  ),
   /** Even impedance of coupled arms i of a hairpin: hairpineven(z0, zr, n, ripple, band, fold, feed, i), feed 1 tapped or 2 coupled. */
   hairpineven: element('hairpineven', HAIRPIN, hairpin, (d, i, [z0]) => scaled(d.arms[i]?.even, z0)),
   /** Their odd impedance. */
@@ -169,6 +196,14 @@ export const filterHelp: readonly { name: string; about: string }[] = [
   {
     name: 'endgap(z0, zr, n, r, band, i), endline(\u2026)',
     about: 'susceptance of gap i of a band-pass of n end-coupled lines of zr, and the angle of line i',
+  },
+  {
+    name: 'interk(z0, zr, n, r, band, i)',
+    about: 'coupling i of an interdigital band-pass of n lines of zr between two feeds',
+  },
+  {
+    name: 'combk(z0, zr, n, r, band, theta, i), combload(\u2026)',
+    about: 'the same of a comb of lines of the angle theta, and the susceptance of the capacitor of line i',
   },
   {
     name: 'hairpineven(z0, zr, n, r, band, fold, feed, i), hairpinodd(\u2026), hairpinarm(\u2026)',

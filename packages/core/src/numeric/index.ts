@@ -1,5 +1,6 @@
 export * from './constants';
 export * from './elliptic';
+export * from './eigen';
 export * from './evolution';
 export * from './grid';
 export * from './root';

@@ -37,7 +37,7 @@ export const bandpassGap: Recipe = {
   fields: [
     centreField,
     z0Field,
-    ...shapeFields('2'),
+    ...shapeFields('3'),
     bandField(
       '2%',
       'Between the edges of the pass band. Gaps in thin copper couple little: a few per cent at most.',

@@ -4,6 +4,7 @@ export * from './stepped';
 export * from './bandpass';
 export * from './hairpin';
 export * from './gaps';
+export * from './comb';
 export * as lossless from './lossless';
 export * from './approximation';
 export * from './specification';
