@@ -292,6 +292,9 @@ describe('retuning a filter', () => {
     ['bandpass-hairpin', { freq: '5.8 GHz', bandwidth: '8%', shape: 'chebyshev', feed: 'coupled' }, 15],
     ['bandpass-coupled', { freq: '5.8 GHz', bandwidth: '8%', shape: 'chebyshev' }, 14],
     ['bandpass-stub', { freq: '5.8 GHz', bandwidth: '60%', shape: 'chebyshev' }, 16],
+    ['bandpass-loop', { freq: '5.8 GHz', bandwidth: '4%', shape: 'chebyshev' }, 15],
+    ['bandpass-interdigital', { freq: '5.8 GHz', bandwidth: '8%', shape: 'chebyshev' }, 15],
+    ['bandpass-combline', { freq: '5.8 GHz', bandwidth: '8%', shape: 'chebyshev' }, 15],
   ])('%s: bends, ends and steps put it beside its band; one action brings it back', (id, inputs, match) => {
     const { project, design } = made(id, inputs);
     const share = parseFloat(inputs.bandwidth) / 100;

@@ -20,8 +20,12 @@ export interface Property {
   readonly faces: readonly Face[];
   /** May be left out; what then holds, in words ("that of the line it meets"). */
   readonly otherwise?: string;
-  /** An adjustment of the copper alone, which `retune` may move: of the length or of the width. */
-  readonly adjusts?: 'length' | 'width';
+  /** An adjustment of what is built alone, which `retune` may move: of a length, of a width, or of a mounted part. */
+  readonly adjusts?: 'length' | 'width' | 'mounted';
+  /** It is moved only where the piece is marked so: of those that other pieces adjust just as well. */
+  readonly asked?: boolean;
+  /** How far it may be moved; absent: a share of what it adjusts. */
+  readonly reach?: (values: PartValues) => number;
   /** The face that it is added to, where that is not what it adjusts. */
   readonly addsTo?: string;
 }

@@ -96,12 +96,26 @@ function design(kind: Kind, inputs: RecipeInputs, context: RecipeContext): Desig
     const told = i === 0 ? 'feed line 1' : i === lines - 1 ? 'feed line 2' : `resonator ${i}`;
     sketch.add('via', `via${i}`, `via of ${told}`, [grounded(i)]);
     if (i === 0 || i === lines - 1) continue;
-    if (crossed) sketch.add('open-end', `open${i}`, `open end of ${told}`, [open(i)]);
+    if (crossed)
+      sketch.add(
+        'open-end',
+        `open${i}`,
+        `open end of ${told}`,
+        [open(i)],
+        {},
+        // Each resonator by itself is brought to its frequency.
+        { marks: { retune: 'move' } },
+      );
     else
       sketch
-        .add('capacitor', `c${i}`, `capacitor of ${told}`, [open(i), `g${i}`], {
-          c: `c${mirrored(i, order)}`,
-        })
+        .add(
+          'capacitor',
+          `c${i}`,
+          `capacitor of ${told}`,
+          [open(i), `g${i}`],
+          { c: `c${mirrored(i, order)}` },
+          { marks: { retune: 'move' } },
+        )
         .add('via', `ground${i}`, `via of capacitor ${i}`, [`g${i}`]);
   }
   if (crossed) sketch.fed(2, open(lines - 1));

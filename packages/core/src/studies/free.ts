@@ -7,7 +7,7 @@ export interface FreeValue {
   readonly key: string;
   /** What it is called in the report. */
   readonly label: string;
-  readonly adjusts: 'length' | 'width';
+  readonly adjusts: 'length' | 'width' | 'mounted';
   readonly value: number;
   /** Where it is, if that is beyond its ends and a search begins at one of them. */
   readonly was?: number;
@@ -35,12 +35,20 @@ export interface Moved {
 const lengthText = (x: number, exact: boolean): string =>
   exact ? `${x} m` : `${Number((x * 1e3).toFixed(4))} mm`;
 
+const textOf = (kind: QuantityKind | undefined, x: number, exact: boolean): string => {
+  if (kind !== 'capacitance') return lengthText(x, exact);
+  // A hundredth of a femtofarad is less than anybody mounts.
+  return exact ? `${x} F` : `${Number((x * 1e15).toFixed(2))} fF`;
+};
+
 const LITERAL = /^\s*[+-]?(\d|\.\d)/;
 
-/** Whether the engineer lets retuning move a piece: feeds stay, and what is marked to stay. */
+/** Whether the engineer lets retuning move a piece: feeds stay, what is marked to stay, and what has to be asked for. */
 export const movable = (piece: Piece): boolean => {
   const mark = piece.marks?.retune;
-  return mark === undefined ? piece.role !== 'feed' : mark !== 'stay';
+  if (mark !== undefined) return mark !== 'stay';
+  const adjusting = parts.get(piece.kind)?.properties.filter((p) => p.adjusts) ?? [];
+  return piece.role !== 'feed' && (adjusting.length === 0 || adjusting.some((p) => !p.asked));
 };
 
 /** Most of a line's own length or width that retuning may take or add. */
@@ -72,12 +80,15 @@ export function freeValues(
     const here = resolved.pieces.find((p) => p.id === piece.id);
     if (!definition || !here?.values || !movable(piece)) continue;
     for (const property of definition.properties) {
-      if (property.adjusts !== adjusts) continue;
+      if ((property.adjusts === 'mounted' ? 'length' : property.adjusts) !== adjusts) continue;
+      if (property.asked && piece.marks?.retune !== 'move') continue;
       const face = property.faces[0].name;
       const text = piece.held[face];
       const main = property.addsTo ?? adjusts;
+      const { kind } = property.faces[0].rule;
       const size = adjusts === 'length' ? (here.values.length ?? here.values[face]) : here.values[main];
-      const reach = roomOf(adjusts, size?.re ?? 0, here.values);
+      const reach = property.reach?.(here.values) ?? roomOf(adjusts, size?.re ?? 0, here.values);
+      if (!(reach > 0)) continue;
       if (text !== undefined && !LITERAL.test(text)) {
         for (const name of namesIn(text)) {
           const value = design.values.find((v) => v.name === name);
@@ -102,7 +113,8 @@ export function freeValues(
       }
       // A property that must be held is moved itself; an adjustment that is left out begins at nothing.
       const value = here.values[face]?.re ?? 0;
-      const copper = face === main ? undefined : piece.held[main];
+      // What is mounted is what is held and its correction, whatever holds it.
+      const copper = face === main || property.adjusts === 'mounted' ? undefined : piece.held[main];
       // Copper that an expression holds is the engineer's own.
       if (copper !== undefined && !LITERAL.test(copper)) continue;
       const start = here.values[main]?.re ?? 0;
@@ -111,7 +123,8 @@ export function freeValues(
       found.set(`piece:${piece.id}:${face}`, {
         key: `piece:${piece.id}:${face}`,
         label: `${piece.name}, ${property.faces[0].label.toLowerCase()}`,
-        adjusts,
+        adjusts: property.adjusts!,
+        ...(kind === 'length' ? {} : { kind }),
         value,
         reach,
         ...(least === undefined ? {} : { lower: value + Math.min(least, start) - start }),
@@ -120,7 +133,7 @@ export function freeValues(
           pieces: d.pieces.map((p) => {
             if (p.id !== piece.id) return p;
             const held = { ...p.held };
-            if (copper === undefined) held[face] = lengthText(v, exact);
+            if (copper === undefined) held[face] = textOf(kind, v, exact);
             else {
               // Held copper moves along with its adjustment, so that the electrical face stays exactly what it was.
               held[main] = lengthText(start + v - value, exact);

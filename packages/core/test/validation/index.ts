@@ -1,6 +1,7 @@
+import { filters } from './filters';
 import { junctions } from './junctions';
 import { lines } from './lines';
 import { network } from './network';
 
 export * from './contract';
-export const groups = [lines, junctions, network];
+export const groups = [lines, junctions, network, filters];

@@ -56,6 +56,24 @@ const reactanceOf = (kind: string, value: number, f: number): number =>
 /** Whether a part is less of a way the larger its value. */
 const isInverse = (kind: string, across: boolean): boolean => (kind === 'capacitor' ? !across : across);
 
+/** What retuning moves of a capacitor that brings a resonator to its frequency. */
+const correction: Property = {
+  id: 'correction',
+  otherwise: 'none',
+  adjusts: 'mounted',
+  asked: true,
+  reach: (values) => 0.5 * values.c.re,
+  faces: [
+    {
+      name: 'correction',
+      label: 'Correction',
+      help: 'Added to the capacitance that is mounted, to make up for vias and pads. The ideal level does not see it.',
+      side: 'physical',
+      rule: { kind: 'capacitance' },
+    },
+  ],
+};
+
 /** A mounted two-pin part: a body across the distance between its pads. */
 const mounted = (
   kind: string,
@@ -87,6 +105,7 @@ const mounted = (
       ],
     },
     ...(kind === 'resistor' ? [] : imperfections),
+    ...(kind === 'capacitor' ? [correction] : []),
     {
       id: 'span',
       otherwise: '1 mm',
@@ -133,8 +152,10 @@ const mounted = (
       electrical: ({ values }) => seriesImpedance((f, out) => impedance(values[face].re, f, out)),
     },
     modelled: {
-      reads: kind === 'resistor' ? [face] : [face, 'esr', 'srf'],
-      electrical({ values: { [face]: value, esr, srf } }, { f0 }) {
+      reads:
+        kind === 'resistor' ? [face] : [face, 'esr', 'srf', ...(kind === 'capacitor' ? ['correction'] : [])],
+      electrical({ values: { [face]: nominal, esr, srf, correction: added } }, { f0 }) {
+        const value = { re: Math.max(0, nominal.re + (added?.re ?? 0)), im: 0 };
         const real: Imperfection | undefined =
           esr || srf ? { f0, esr: esr?.re ?? 0, srf: srf?.re } : undefined;
         return seriesImpedance((f, out) => impedance(value.re, f, out, real));

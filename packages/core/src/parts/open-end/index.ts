@@ -1,7 +1,7 @@
 import { fromReflection } from '../../electrical';
-import { realValues, type PartDefinition } from '../contract';
+import { realValues, valueOf, type PartDefinition } from '../contract';
 import { armProperty, armsFit, lineAt, perHertz } from '../junction';
-import { pinsAt } from '../shapes';
+import { bar, pinsAt } from '../shapes';
 import { openEndLength } from './model';
 
 const open = () => fromReflection((_f, out) => ((out.z0 = 50), (out.re = 1), (out.im = 0)));
@@ -17,21 +17,40 @@ export const openEnd: PartDefinition = {
   source:
     'Microstrip: Kirschning, Jansen & Koster 1981 (w/h 0.01 to 100, er to 50). Stripline: Altschuler & Oliner 1960.',
   variants: [{ id: 'open-end', label: 'open end', held: {} }],
-  properties: [armProperty('width', 'Width')],
+  properties: [
+    armProperty('width', 'Width'),
+    {
+      id: 'trim',
+      otherwise: 'none',
+      adjusts: 'length',
+      asked: true,
+      reach: (values) => valueOf(values, 'width'),
+      faces: [
+        {
+          name: 'trim',
+          label: 'Trim',
+          help: 'Copper added behind the end, or taken away from what ends here, to bring one resonator among others to its frequency. The ideal level does not see it.',
+          side: 'physical',
+          rule: { kind: 'length' },
+        },
+      ],
+    },
+  ],
   pins: () => 1,
   resolve(held, { neighbour }) {
     const width = held.width?.re ?? neighbour(0);
-    return width === undefined ? {} : realValues({ width });
+    return width === undefined ? {} : realValues({ width, ...(held.trim ? { trim: held.trim.re } : {}) });
   },
   widths: (values) => [values.width?.re],
   models: {
     ideal: { reads: [], electrical: open },
     modelled: {
-      reads: ['width'],
+      reads: ['width', 'trim'],
       electrical({ values }, context) {
         if (!values.width) return open();
         const line = lineAt(context, values.width.re);
-        const turn = -2 * perHertz(line) * openEndLength(context.medium, context.substrate, line);
+        const longer = openEndLength(context.medium, context.substrate, line) + valueOf(values, 'trim');
+        const turn = -2 * perHertz(line) * longer;
         return fromReflection((f, out) => {
           out.z0 = line.z0;
           out.re = Math.cos(turn * f);
@@ -40,7 +59,15 @@ export const openEnd: PartDefinition = {
       },
     },
   },
-  artwork: () => ({ copper: [], pins: pinsAt(Math.PI) }),
+  // What is taken away is no copper of the line's any more.
+  setbacks: (values) => [Math.max(0, -valueOf(values, 'trim'))],
+  artwork(values) {
+    const trim = valueOf(values, 'trim');
+    return {
+      copper: trim > 0 ? [bar(0, trim, valueOf(values, 'width'))] : [],
+      pins: pinsAt(Math.PI),
+    };
+  },
   review: (values, { neighbour }) => armsFit(values, ['width'], neighbour),
 };
 
