@@ -57,10 +57,20 @@ try {
   await page.getByRole('checkbox', { name: 'lay open stubs, equal ripple over the response' }).check();
   await page.getByRole('checkbox', { name: 'lay stepped impedance, equal ripple over the response' }).check();
   await keep('filter');
-  await at('/p/ditchwater/design/bias-feed');
-  await page.getByRole('button', { name: /quarter wave, pin 2 and tee at the stub/ }).press('Enter');
-  await page.getByRole('menuitem', { name: 'Look into tee at the stub from here' }).click();
-  await keep('bias-feed');
+  await at('/p/ditchwater/design/stop-filter');
+  await page.getByRole('textbox', { name: 'value l1', exact: true }).fill('85 ohm');
+  for (const name of ['s1', 's2'])
+    await page.getByRole('button', { name: `${name}: on the tuning strip` }).click();
+  await page.getByRole('button', { name: /^range of s2/ }).click();
+  await page.getByRole('textbox', { name: /^s2.* from$/ }).fill('36 ohm');
+  await page.getByRole('textbox', { name: /^s2.* to$/ }).fill('44 ohm');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'meet the limits of the plots' }).click();
+  await page.getByRole('button', { name: 'Search the whole ranges' }).click({ timeout: 30_000 });
+  await page.getByText(/ [4-9]\d\d states|^[4-9]\d\d states/).waitFor({ timeout: 30_000 });
+  await page.getByRole('button', { name: 'Pause' }).click();
+  await page.waitForTimeout(800);
+  await keep('search');
   await at('/p/ditchwater/design/lo-divider');
   await page.getByRole('button', { name: 'joint of arm 2, pin 2 and tee at arm 2, pin 1' }).click();
   await keep('growing');

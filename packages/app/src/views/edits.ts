@@ -171,10 +171,14 @@ export function setFree(id: string, key: string, on: boolean): void {
   }));
 }
 
+/** Ranges that a file holds at most. */
+const MOST_RANGES = 96;
+
 /** Gives a value the ends between which it may be moved, or takes them away. */
 export const setRange = (design: string, key: string, ends: Omit<Range, 'key'> | undefined): void =>
   editDesign(design, 'set a range', (d) => {
-    const others = (d.ranges ?? []).filter((r) => r.key !== key);
+    // Of what is off the strip the latest are remembered.
+    const others = (d.ranges ?? []).filter((r) => r.key !== key).slice(1 - MOST_RANGES);
     return { ...d, ranges: ends ? [...others, { key, ...ends }] : others };
   });
 

@@ -1,6 +1,6 @@
-import { useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { alone, newId, type Design, type Project } from '@ditch/core/network';
-import { keepAttempt, studyWords, type Retuned, type StudyId } from '@ditch/core/studies';
+import { keepAttempt, MOST_ATTEMPTS, studyWords, type Retuned, type StudyId } from '@ditch/core/studies';
 import { run, runApart, type Steering } from '../../bridge/bridge';
 import type { SearchState } from '../../bridge/jobs';
 import { useHandler } from '../../controls/stable';
@@ -149,6 +149,8 @@ export function useRetuning(now: () => { readonly project: Project; readonly des
         setSeen(undefined);
       });
   });
+  // A page that is left needs no result.
+  useEffect(() => () => job.current?.abort(), []);
   const stop = useHandler(() => {
     job.current?.abort();
     setProgress(undefined);
@@ -170,6 +172,8 @@ export function useRetuning(now: () => { readonly project: Project; readonly des
   const keep = useHandler(() => {
     if (!found) return;
     const { aim, from, retuned } = found;
+    if ((from.attempts?.length ?? 0) >= MOST_ATTEMPTS)
+      return say(`A design keeps ${MOST_ATTEMPTS} attempts; forget one to keep another.`);
     const name = `${studyWords[aim].edit}, ${new Date().toLocaleTimeString('en-GB')}`;
     editDesign(from.id, 'keep an attempt', (d) => {
       const kept = keepAttempt(takenOver(d, from, retuned.design), newId(), name);
