@@ -234,20 +234,23 @@ const chaptersOf = (): readonly Chapter[] => [
   {
     id: 'parts',
     title: 'Parts',
-    entries: [...parts.values()].map((p) =>
-      entry(
-        'part',
-        p.name,
-        p.about,
-        <>
-          {p.source && <small>{p.source}</small>}
-          <div>
-            <Sample part={p} />
-          </div>
-        </>,
-        p.source,
+    // Of parts that differ in a number the common ones.
+    entries: [...parts.values()]
+      .filter((p) => p.variants.some((v) => !v.seldom) || p.variants.length === 0)
+      .map((p) =>
+        entry(
+          'part',
+          p.name,
+          p.about,
+          <>
+            {p.source && <small>{p.source}</small>}
+            <div>
+              <Sample part={p} />
+            </div>
+          </>,
+          p.source,
+        ),
       ),
-    ),
   },
   {
     id: 'recipes',

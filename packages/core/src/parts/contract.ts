@@ -214,6 +214,8 @@ export interface Variant {
   readonly settings?: PartSettings;
   /** Pin that joins where it is grown (default the first). */
   readonly enter?: number;
+  /** Recipes make it; menus leave it out. */
+  readonly seldom?: true;
 }
 
 /** One kind of part: a folder of its own behind this contract. */

@@ -1,6 +1,6 @@
 import type { Design } from '../network';
 import { designComb } from '../theory';
-import { formatNumber, formatQuantity } from '../units';
+import { formatNumber, formatQuantity, type QuantityRule } from '../units';
 import {
   RecipeError,
   type Recipe,
@@ -20,6 +20,9 @@ import {
   shapeWords,
 } from './filters';
 import { FEED, read, resistanceRule, Sketch, z0Field } from './shared';
+
+/** From short lines with large capacitors to nearly a quarter wave, which takes none. */
+const angleRule: QuantityRule = { kind: 'angle', min: Math.PI / 18, max: (80 / 180) * Math.PI };
 
 type Kind = 'interdigital' | 'combline';
 
@@ -42,10 +45,7 @@ function specify(kind: Kind, inputs: RecipeInputs) {
     throw new RecipeError('order', `must be at most ${MOST}: an array has nine lines, two of them feeds`);
   if (kind === 'combline' && order < 2) throw new RecipeError('order', 'must be at least 2');
   const zr = read('zLine', inputs.zLine, resistanceRule).re;
-  const theta =
-    kind === 'interdigital'
-      ? Math.PI / 2
-      : read('angle', inputs.angle, { kind: 'angle', min: 0.2, max: 1.45 }).re;
+  const theta = kind === 'interdigital' ? Math.PI / 2 : read('angle', inputs.angle, angleRule).re;
   const filter = designed(() =>
     designComb({ ...goal.shape, bandwidth: goal.band, resonator: zr / goal.z0, kind, theta }),
   );
@@ -185,7 +185,7 @@ export const bandpassCombline: Recipe = {
       help: 'Of the lines at the centre: 45 deg and less are short, more of them is line than capacitor above.',
       initial: '50 deg',
       type: 'quantity',
-      rule: { kind: 'angle', min: 0.2, max: 1.45 },
+      rule: angleRule,
     },
     zLineField,
   ],

@@ -394,16 +394,19 @@ export function checkQuantity(value: Quantity, rule: QuantityRule): Quantity {
     throw new QuantityError('is not a finite value');
   if (!rule.complex && value.im !== 0) throw new QuantityError('must be real');
   const { min, max, exclusive } = rule;
+  // Nobody thinks in radians.
+  const told = (x: number): string =>
+    rule.kind === 'angle' ? `${Number(((x * 180) / Math.PI).toPrecision(4))} deg` : String(x);
   if (min !== undefined && (exclusive ? !(value.re > min) : !(value.re >= min)))
     throw new QuantityError(
       min === 0
         ? exclusive
           ? 'must be greater than zero'
           : 'must not be negative'
-        : `must be ${exclusive ? 'greater than' : 'at least'} ${min}`,
+        : `must be ${exclusive ? 'greater than' : 'at least'} ${told(min)}`,
     );
   if (max !== undefined && (exclusive ? !(value.re < max) : !(value.re <= max)))
-    throw new QuantityError(`must be ${exclusive ? 'less than' : 'at most'} ${max}`);
+    throw new QuantityError(`must be ${exclusive ? 'less than' : 'at most'} ${told(max)}`);
   return value;
 }
 

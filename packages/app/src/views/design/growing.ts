@@ -62,22 +62,24 @@ function growth(data: readonly DataBlock[], make: (variant: string, block?: Data
     .sort((a, b) => order.indexOf(a.group) - order.indexOf(b.group))
     .flatMap((part) =>
       part.variants.flatMap((variant): Command[] =>
-        part.asks === 'data'
-          ? data.map((block) => ({
-              id: `${variant.id}:${block.id}`,
-              group: GROUPS[part.group],
-              label: block.name,
-              note: block.ports === 1 ? '1 port' : `${block.ports} ports`,
-              run: () => make(variant.id, block),
-            }))
-          : [
-              {
-                id: variant.id,
+        variant.seldom
+          ? []
+          : part.asks === 'data'
+            ? data.map((block) => ({
+                id: `${variant.id}:${block.id}`,
                 group: GROUPS[part.group],
-                label: variant.label,
-                run: () => make(variant.id),
-              },
-            ],
+                label: block.name,
+                note: block.ports === 1 ? '1 port' : `${block.ports} ports`,
+                run: () => make(variant.id, block),
+              }))
+            : [
+                {
+                  id: variant.id,
+                  group: GROUPS[part.group],
+                  label: variant.label,
+                  run: () => make(variant.id),
+                },
+              ],
       ),
     );
 }

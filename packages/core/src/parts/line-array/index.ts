@@ -17,6 +17,9 @@ import { arrayModels, couplingsOf, gapsOf } from './model';
 /** Lines that stand side by side, at most. */
 const MOST = 9;
 
+/** Lines of an array that menus offer. */
+const COMMON = 4;
+
 const WORDS = ['three', 'four', 'five', 'six', 'seven', 'eight', 'nine'];
 
 const gapProperties = (i: number): readonly Property[] => [
@@ -96,6 +99,7 @@ function lineArray(n: number): PartDefinition {
       {
         id: `array-${n}`,
         label: name,
+        ...(n > COMMON ? { seldom: true as const } : {}),
         held: {
           z0: '50 ohm',
           theta: '90 deg',
