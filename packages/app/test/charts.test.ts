@@ -200,14 +200,14 @@ describe('plots of a response', () => {
     });
     const limit = (side: 'below' | 'above', level: number, from = 1, to = 3) => ({ side, level, from, to });
     const both = [trace('ideal', [0, 0, 0]), trace('modelled', [-30, -18, -25])];
-    expect(missed(both, [limit('below', -20)])).toBe(2);
-    expect(missed(both, [limit('below', -20, 2.5, 3)])).toBe(-5);
-    expect(missed(both, [limit('above', -40), limit('below', -10)])).toBe(-8);
-    expect(missed(both, [limit('above', -26)])).toBe(4);
-    expect(missed([both[0]], [limit('below', -3)])).toBe(3);
-    expect(missed(both, [])).toBeUndefined();
-    expect(missed(both, [limit('below', -20, 7, 9)])).toBeUndefined();
-    expect(missed([trace('modelled', [NaN, -Infinity, NaN])], [limit('below', -20)])).toBe(-Infinity);
+    expect(missed(both, [limit('below', -20)], 'dB')).toBe(2);
+    expect(missed(both, [limit('below', -20, 2.5, 3)], 'dB')).toBe(-5);
+    expect(missed(both, [limit('above', -40), limit('below', -10)], 'dB')).toBe(-8);
+    expect(missed(both, [limit('above', -26)], 'dB')).toBe(4);
+    expect(missed([both[0]], [limit('below', -3)], 'dB')).toBe(3);
+    expect(missed(both, [], 'dB')).toBeUndefined();
+    expect(missed(both, [limit('below', -20, 7, 9)], 'dB')).toBeUndefined();
+    expect(missed([trace('modelled', [NaN, -Infinity, NaN])], [limit('below', -20)], 'dB')).toBe(-Infinity);
   });
 });
 

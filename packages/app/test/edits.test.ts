@@ -159,6 +159,7 @@ describe('jobs', () => {
   const context = (change: Partial<JobContext> = {}): JobContext => ({
     pause: () => Promise.resolve(false),
     progress: () => undefined,
+    enough: () => false,
     ...change,
   });
 

@@ -383,7 +383,7 @@ describe('parts at their limits', () => {
     const found = circuitOf(resolveDesign(project, project.designs[0]), 'modelled');
     return solveNetwork(networkOf(found!, dataFinder(project.data)), Float64Array.from(freq));
   };
-  const expectPassive = (s: SData) => {
+  const expectPassive = (s: SData, slack = 1e-9) => {
     for (let k = 0; k < s.freq.length; k++)
       for (let j = 0; j < s.ports; j++) {
         let power = 0;
@@ -391,9 +391,9 @@ describe('parts at their limits', () => {
           const at = (k * s.ports + i) * s.ports + j;
           power += s.re[at] ** 2 + s.im[at] ** 2;
           const mirror = (k * s.ports + j) * s.ports + i;
-          expect(Math.hypot(s.re[at] - s.re[mirror], s.im[at] - s.im[mirror])).toBeLessThan(1e-9);
+          expect(Math.hypot(s.re[at] - s.re[mirror], s.im[at] - s.im[mirror])).toBeLessThan(slack);
         }
-        expect(power).toBeLessThan(1 + 1e-9);
+        expect(power).toBeLessThan(1 + slack);
       }
   };
 
@@ -519,7 +519,8 @@ describe('parts at their limits', () => {
               Float64Array.of(0, 1e9, 10.55e9, 40e9),
             );
             expect(s.re.every(Number.isFinite) && s.im.every(Number.isFinite)).toBe(true);
-            expectPassive(s);
+            // Lines of exactly a quarter wave ring where the ports hardly hear it: half of the digits are lost there.
+            expectPassive(s, level === 'ideal' ? 1e-7 : 1e-9);
             solved++;
           }
         },

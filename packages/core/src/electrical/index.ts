@@ -86,7 +86,7 @@ export interface Trap {
 }
 
 /** Square of 1 - A B below which the wave between two parts A and B has lost too many digits. */
-const RESONANT = 1e-14;
+const RESONANT = 1e-10;
 
 /** Writes 1 / (1 - A B), the wave that goes to and fro between two reflections. */
 function between(ar: number, ai: number, br: number, bi: number, trap: Trap | undefined, out: Slot): void {

@@ -36,10 +36,10 @@ const CROSSOVER = [0.2, 0.9];
  * The least cost within bounds by differential evolution (Storn & Price 1997): each member is challenged by another to
  * which a random share of the difference of two more is added, now and then from the best. The first member is the
  * start. Yields the share done after each member.
- * @param cost Infinity where x is impossible
+ * @param cost Infinity where x is impossible; where it is more than `bound`, which no challenge takes, by how much does not matter
  */
 export function* evolutionSteps(
-  cost: (x: readonly number[]) => number,
+  cost: (x: readonly number[], bound: number) => number,
   start: readonly number[],
   { lower, upper, seed, generations = 120, enough = 0 }: EvolutionOptions,
 ): Steps<EvolutionResult> {
@@ -52,7 +52,7 @@ export function* evolutionSteps(
   const costs: number[] = [];
   let best = 0;
   for (let m = 0; m < count; m++) {
-    costs.push(cost(members[m]));
+    costs.push(cost(members[m], Infinity));
     if (costs[m] < costs[best]) best = m;
     yield (m + 1) / (count * (generations + 1));
   }
@@ -70,7 +70,7 @@ export function* evolutionSteps(
         if (there < lower[i]) return (v + lower[i]) / 2;
         return there > upper[i] ? (v + upper[i]) / 2 : there;
       });
-      const is = cost(trial);
+      const is = cost(trial, costs[m]);
       if (is <= costs[m]) {
         members[m] = trial;
         costs[m] = is;

@@ -21,16 +21,25 @@ export interface Kept {
   readonly at: number;
 }
 
-/** What the limits of a design's plots ask for. */
-export interface Goals {
+/** Limits looked at in some samples. */
+export interface Sampled {
   /** Frequencies that have to be looked at, Hz. */
   readonly freq: Float64Array;
-  /** Of each limit what it says, and the unit of its plot. */
-  readonly words: readonly { readonly label: string; readonly unit: string }[];
   /** Numbers that `Look.write` writes. */
   readonly count: number;
   readonly look: (responses: readonly SData[]) => Look;
 }
+
+/** What the limits of a design's plots ask for. */
+export interface Goals extends Sampled {
+  /** Of each limit what it says, and the unit of its plot. */
+  readonly words: readonly { readonly label: string; readonly unit: string }[];
+  /** The same in fewer samples, which miss by no more; absent where samples cannot be told apart. */
+  readonly glance?: Sampled;
+}
+
+/** Of so many samples a glance takes one. */
+const GLANCE = 5;
 
 /** A state seen through its limits; where it has several members, the worst of them counts. */
 export interface Look {
@@ -71,12 +80,7 @@ export function goalsOf(design: Design, resolved: ResolvedDesign, roles: Roles, 
     for (const edge of [from, to]) if (edge >= start && edge <= stop && !dense) wanted.add(edge);
   }
   if (wanted.size === 0) throw new RetuneError('no limit lies within the sweep');
-  const freq = Float64Array.from(wanted).sort();
-  const places = goals.map((g) => {
-    const out: number[] = [];
-    freq.forEach((f, k) => f >= g.from && f <= g.to && out.push(k));
-    return Int32Array.from(out);
-  });
+  const all = Float64Array.from(wanted).sort();
 
   const draw = (plot: Plot, s: SData) => {
     try {
@@ -97,55 +101,62 @@ export function goalsOf(design: Design, resolved: ResolvedDesign, roles: Roles, 
     });
   };
   // A response of nothing tells units and curves; what it is does not matter.
-  const size = roles.ports * roles.ports * freq.length;
+  const size = roles.ports * roles.ports * all.length;
   const blank: SData = {
     ports: roles.ports,
-    freq,
+    freq: all,
     re: new Float64Array(size),
     im: new Float64Array(size),
     z0: Array.from({ length: roles.ports }, () => ({ re: 50, im: 0 })),
   };
   const asked = read(blank);
-  const counts = goals.map((_g, i) => asked[i].curves.length * places[i].length);
-  const count = members * counts.reduce((a, b) => a + b, 0);
-  if (count === 0) throw new RetuneError('no limit meets a curve');
   const words = goals.map((g, i) => ({
     unit: asked[i].unit,
     label: `${g.curves?.join(', ') ?? measureOf(g.plot.show)?.name ?? g.plot.formulas?.join(', ') ?? g.plot.show} ${sideWords(g, asked[i].unit)}, ${formatQuantity(g.from, 'frequency')} to ${formatQuantity(g.to, 'frequency')}`,
   }));
   const scales = goals.map((g, i) => g.weight / unitOf(g.level, asked[i].unit));
 
-  return {
-    freq,
-    words,
-    count,
-    look(responses) {
-      const drawn = responses.map(read);
-      const limits = goals.map((g, i): Kept => {
-        let worst: Kept = { over: -Infinity, at: g.from };
-        for (const all of drawn)
-          for (const { y } of all[i].curves) {
-            const here = excess({ x: freq, y }, g, asked[i].unit);
-            if (here && here.over > worst.over) worst = here;
-          }
-        return worst;
-      });
-      return {
-        limits,
-        miss: Math.max(...limits.map((l, i) => l.over * scales[i])),
-        write(margin, out) {
-          let at = 0;
-          for (const all of drawn)
-            goals.forEach((g, i) => {
-              const { curves } = all[i];
-              for (let c = 0; c < asked[i].curves.length; c++)
-                for (const k of places[i]) {
-                  const missed = over(curves[c]?.y[k] ?? NaN, g, asked[i].unit) * scales[i] + margin;
-                  out[at++] = missed > 0 ? missed : 0;
-                }
-            });
-        },
-      };
-    },
+  const on = (freq: Float64Array): Sampled => {
+    const places = goals.map((g) => {
+      const out: number[] = [];
+      freq.forEach((f, k) => f >= g.from && f <= g.to && out.push(k));
+      return Int32Array.from(out);
+    });
+    const counts = goals.map((_g, i) => asked[i].curves.length * places[i].length);
+    const count = members * counts.reduce((a, b) => a + b, 0);
+    return { freq, count, look: (responses) => lookAt(freq, places, responses) };
   };
+  const whole = on(all);
+  if (whole.count === 0) throw new RetuneError('no limit meets a curve');
+  const glance = on(all.filter((_f, k) => k % GLANCE === 0));
+  return { ...whole, words, ...(!dense && glance.count > 0 && { glance }) };
+
+  function lookAt(freq: Float64Array, places: readonly Int32Array[], responses: readonly SData[]): Look {
+    const drawn = responses.map(read);
+    const limits = goals.map((g, i): Kept => {
+      let worst: Kept = { over: -Infinity, at: g.from };
+      for (const all of drawn)
+        for (const { y } of all[i].curves) {
+          const here = excess({ x: freq, y }, g, asked[i].unit);
+          if (here && here.over > worst.over) worst = here;
+        }
+      return worst;
+    });
+    return {
+      limits,
+      miss: Math.max(...limits.map((l, i) => l.over * scales[i])),
+      write(margin, out) {
+        let at = 0;
+        for (const all of drawn)
+          goals.forEach((g, i) => {
+            const { curves } = all[i];
+            for (let c = 0; c < asked[i].curves.length; c++)
+              for (const k of places[i]) {
+                const missed = over(curves[c]?.y[k] ?? NaN, g, asked[i].unit) * scales[i] + margin;
+                out[at++] = missed > 0 ? missed : 0;
+              }
+          });
+      },
+    };
+  }
 }

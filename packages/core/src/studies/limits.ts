@@ -5,6 +5,7 @@ import {
   resolveDesign,
   solveNetwork,
   solverAt,
+  type Circuit,
   type Design,
   type Project,
   type ResolvedDesign,
@@ -164,24 +165,29 @@ export function* limitSteps(
     upper: free.map((v) => v.upper ?? v.value + v.reach),
   };
   let solves = 0;
-  const solvers = members(design).map(() => solverAt(goals.freq, find));
+  const solversOn = (freq: Float64Array) => members(design).map(() => solverAt(freq, find));
+  const solvers = solversOn(goals.freq);
+  const glancing = goals.glance && solversOn(goals.glance.freq);
+  /** Circuits of a state and its members; undefined where it cannot be made. */
+  const circuitsOf = (d: Design): Circuit[] | undefined => {
+    const made = members(d).map((member) => circuitOf(resolveDesign(project, member), model));
+    return made.every((c) => c !== undefined) ? made : undefined;
+  };
+  const seenIn = (circuits: readonly Circuit[]): Look => {
+    solves++;
+    return goals.look(circuits.map((c, i) => solvers[i](c)));
+  };
   /** A state seen through the limits; undefined where it cannot be made. */
   const lookAt = (d: Design): Look | undefined => {
-    const responses: SData[] = [];
-    for (const [i, member] of members(d).entries()) {
-      const circuit = circuitOf(resolveDesign(project, member), model);
-      if (!circuit) return undefined;
-      responses.push(solvers[i](circuit));
-    }
-    solves++;
-    return goals.look(responses);
+    const circuits = circuitsOf(d);
+    return circuits && seenIn(circuits);
   };
   const trail: (readonly [number, number])[] = [];
   let known: Omit<Seen, 'evaluations'> | undefined;
   let best: readonly number[] = free.map((v) => v.value);
   let least = Infinity;
-  const look = (x: readonly number[]): Look | undefined => {
-    const seen = lookAt(putAll(design, free, x));
+  /** Takes note of a state that was seen. */
+  const noted = (x: readonly number[], seen: Look | undefined): Look | undefined => {
     // The steps of a slope may lead a little beyond an end.
     const inside = x.every((v, i) => v >= bounds.lower[i] && v <= bounds.upper[i]);
     if (seen && inside && seen.miss < least) {
@@ -203,6 +209,22 @@ export function* limitSteps(
     }
     if (watch && known) watch({ ...known, evaluations: solves });
     return seen;
+  };
+  const look = (x: readonly number[]) => noted(x, lookAt(putAll(design, free, x)));
+  /** The miss of a state; where it is more than `bound` perhaps not all of it. */
+  const missOf = (x: readonly number[], bound: number): number => {
+    const circuits = circuitsOf(putAll(design, free, x));
+    if (!circuits) return Infinity;
+    if (glancing && bound < Infinity) {
+      // A glance shows no more than there is: what misses by more already is not looked at any further.
+      const { miss } = goals.glance.look(circuits.map((c, i) => glancing[i](c)));
+      if (miss > bound) {
+        solves++;
+        noted(x, undefined);
+        return miss;
+      }
+    }
+    return noted(x, seenIn(circuits))!.miss;
   };
   const was = lookAt(design);
   if (!was) throw refusals.wrong();
@@ -240,11 +262,7 @@ export function* limitSteps(
   const start = best;
   look(start);
   if (seed !== undefined && least > 0)
-    yield* until(
-      evolutionSteps((x) => look(x)?.miss ?? Infinity, start, { ...bounds, seed }),
-      0,
-      0.7,
-    );
+    yield* until(evolutionSteps(missOf, start, { ...bounds, seed }), 0, 0.7);
   const begun = seed === undefined ? 0 : 0.7;
   // First with something to spare; where that costs what could be kept, without, and the worst the more the less is left.
   const stages = [
