@@ -56,6 +56,12 @@ export interface Ends {
   readonly to: string;
 }
 
+/** What a knob shows: the value's range, and the value where that lies beyond. */
+function reachOf(tunable: Tunable): Range {
+  const [low, high] = rangeOf(tunable);
+  return [Math.min(low, tunable.value), Math.max(high, tunable.value)];
+}
+
 interface KnobProps {
   readonly tunable: Tunable;
   readonly profile: Profile | undefined;
@@ -87,10 +93,10 @@ export const Knob = memo(function Knob({
 }: KnobProps) {
   const { value, label, shown } = tunable;
   const drag = useRef<{ x: number; at: number; value: number } | null>(null);
-  const [kept, setKept] = useState<Range>(() => rangeOf(tunable));
+  const [kept, setKept] = useState<Range>(() => reachOf(tunable));
   // The range stays still under the hand, and goes along where the value leaves it.
   const inside = value >= kept[0] && value <= kept[1];
-  const range = inside ? kept : rangeOf(tunable);
+  const range = inside ? kept : reachOf(tunable);
   if (range !== kept) setKept(range);
   useEffect(() => {
     if (!profile || drag.current) return;

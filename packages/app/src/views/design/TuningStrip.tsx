@@ -343,6 +343,6 @@ function useProfiles(
   useEffect(() => {
     const timer = setTimeout(latest, 150);
     return () => clearTimeout(timer);
-  }, [latest, project.stacks, project.data, design.values, design.pieces, design.plots, keys]);
+  }, [latest, project.stacks, project.data, design.values, design.pieces, design.plots, design.ranges, keys]);
   return profiles;
 }
