@@ -93,8 +93,10 @@ function between(ar: number, ai: number, br: number, bi: number, trap: Trap | un
   const dr = 1 - (ar * br - ai * bi);
   const di = -(ar * bi + ai * br);
   const size = dr * dr + di * di;
-  if (trap && size < RESONANT) trap.sprung = true;
-  const d = size < RESONANT ? 0 : 1 / size;
+  const caught = trap !== undefined && size < RESONANT;
+  if (caught) trap.sprung = true;
+  // What is caught is solved another way; numbers that are not finite would only spoil that.
+  const d = caught ? 0 : 1 / size;
   out.re = dr * d;
   out.im = -di * d;
 }
