@@ -282,7 +282,7 @@ const Limits = memo(function Limits({ picture, plane }: LayerProps) {
     ];
     const [x0, x1] = [sx(l.from), sx(l.to)];
     return (
-      <g key={l.id} data-limit={l.side}>
+      <g key={l.id}>
         {edges.map(({ y, up }) => {
           const top = up ? 0 : Math.max(0, y);
           const bottom = up ? Math.min(height, y) : height;

@@ -19,7 +19,7 @@ import {
 import { laminates, stackFieldLabel, type Stack } from '@ditch/core/stack';
 import { forgetAsked, GrowError, holdSide, replacePiece, type Side } from '@ditch/core/grow';
 import type { Remedy } from '@ditch/core/review';
-import { MOST_TUNED, tunables } from '@ditch/core/studies';
+import { keepAttempt, MOST_ATTEMPTS, MOST_TUNED, tunables } from '@ditch/core/studies';
 import { designDifferences } from '@ditch/core/compare';
 import { edit, editDesign, say, useSession } from '../store/session';
 
@@ -158,17 +158,35 @@ export const changeDesign = (id: string, label: string, change: Partial<Design>,
 /** Arranges the plots of a design. */
 /** Puts a value on the tuning strip, where hand and search may move it, or takes it off. */
 export function setFree(id: string, key: string, on: boolean): void {
+  if (!on)
+    return editDesign(id, 'take a value off the tuning strip', (d) => ({
+      ...d,
+      strip: (d.strip ?? []).filter((k) => k !== key),
+    }));
   const project = useSession.getState().project!;
   const design = project.designs.find((d) => d.id === id)!;
-  // What is gone from the design goes from the strip.
+  // What is gone from the design makes room.
   const known = new Set(tunables(project, design, resolveDesign(project, design)).map((t) => t.key));
   const others = (design.strip ?? []).filter((k) => k !== key && known.has(k));
-  if (on && others.length >= MOST_TUNED)
+  if (others.length >= MOST_TUNED)
     return say(`The tuning strip holds ${MOST_TUNED} values; take one off to put another on it.`);
-  editDesign(id, on ? 'put a value on the tuning strip' : 'take a value off the tuning strip', (d) => ({
-    ...d,
-    strip: on ? [...others, key] : others,
-  }));
+  editDesign(id, 'put a value on the tuning strip', (d) => ({ ...d, strip: [...others, key] }));
+}
+
+/** Keeps a state of a design as an attempt, the present one where no other is given; false where there is no room. */
+export function keepState(
+  id: string,
+  name: string,
+  label: string,
+  state = (d: Design): Design => d,
+): boolean {
+  const { attempts = [] } = useSession.getState().project!.designs.find((d) => d.id === id)!;
+  if (attempts.length >= MOST_ATTEMPTS) {
+    say(`A design keeps ${MOST_ATTEMPTS} attempts; forget one to keep another.`);
+    return false;
+  }
+  editDesign(id, label, (d) => ({ ...d, attempts: keepAttempt(state(d), newId(), name).attempts }));
+  return true;
 }
 
 /** Ranges that a file holds at most. */

@@ -9,7 +9,14 @@ import {
   FilterError,
   type Hairpin,
 } from '../theory';
-import { quantityKinds, QuantityError, real, type Quantity, type ScopeFunction } from '../units';
+import {
+  quantityKinds,
+  QuantityError,
+  real,
+  type Quantity,
+  type QuantityKind,
+  type ScopeFunction,
+} from '../units';
 import { argumentsOf, ohms, type ArgumentKind } from './arguments';
 
 type Designer<T> = (values: readonly number[]) => T;
@@ -65,8 +72,11 @@ function element<T>(
 
 const scaled = (z: number | undefined, z0: number): Quantity | undefined =>
   z === undefined ? undefined : ohms({ re: z * z0, im: 0 });
-const turned = (angle: number | undefined): Quantity | undefined =>
-  angle === undefined ? undefined : real(angle, quantityKinds.angle.dimension);
+const told = (x: number | undefined, kind: QuantityKind): Quantity | undefined =>
+  x === undefined ? undefined : real(x, quantityKinds[kind].dimension);
+const turned = (angle: number | undefined) => told(angle, 'angle');
+const susceptance = (b: number | undefined, z0: number) =>
+  told(b === undefined ? undefined : b / z0, 'admittance');
 
 const SHAPED = ['positive impedance', 'number', 'level'] as const;
 const commensurate = kept((v) => designStubFilter({ order: v[1], ripple: v[2] }, v[3]));
@@ -144,23 +154,15 @@ export const filterFunctions: Readonly<Record<string, ScopeFunction>> = {
     (angles, i) => turned(angles[i]),
   ),
   /** Susceptance at the centre of gap i of a band-pass of n end-coupled lines of zr: endgap(z0, zr, n, ripple, band, i). */
-  endgap: element('endgap', GAPPED, gapped, (d, i, [z0]) =>
-    d.gaps[i] === undefined ? undefined : real(d.gaps[i] / z0, quantityKinds.admittance.dimension),
-  ),
+  endgap: element('endgap', GAPPED, gapped, (d, i, [z0]) => susceptance(d.gaps[i], z0)),
   /** Angle of line i of it. */
   endline: element('endline', GAPPED, gapped, (d, i) => turned(d.lines[i])),
   /** Coupling i of an interdigital band-pass of n lines of zr between two feeds: interk(z0, zr, n, ripple, band, i). */
-  interk: element('interk', GAPPED, inter, (d, i) =>
-    d.couplings[i] === undefined ? undefined : real(d.couplings[i]),
-  ),
+  interk: element('interk', GAPPED, inter, (d, i) => told(d.couplings[i], 'number')),
   /** The same of a comb of lines of an angle: combk(z0, zr, n, ripple, band, theta, i). */
-  combk: element('combk', COMB, comb, (d, i) =>
-    d.couplings[i] === undefined ? undefined : real(d.couplings[i]),
-  ),
+  combk: element('combk', COMB, comb, (d, i) => told(d.couplings[i], 'number')),
   /** Susceptance at the centre of the capacitor of line i of it. */
-  combload: element('combload', COMB, comb, (d, i, [z0]) =>
-    d.loads[i] === undefined ? undefined : real(d.loads[i] / z0, quantityKinds.admittance.dimension),
-  ),
+  combload: element('combload', COMB, comb, (d, i, [z0]) => susceptance(d.loads[i], z0)),
   /** Even impedance of coupled arms i of a hairpin: hairpineven(z0, zr, n, ripple, band, fold, feed, i), feed 1 tapped or 2 coupled. */
   hairpineven: element('hairpineven', HAIRPIN, hairpin, (d, i, [z0]) => scaled(d.arms[i]?.even, z0)),
   /** Their odd impedance. */

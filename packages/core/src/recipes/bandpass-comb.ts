@@ -124,9 +124,8 @@ function design(kind: Kind, inputs: RecipeInputs, context: RecipeContext): Desig
       .step('step2', open(lines - 1), 'turn2')
       .bend('bend2', ['out', 'turn2'], 'right')
       .fed(2, 'out');
-  return crossed
-    ? finishedFilter('bandpass-interdigital', 'Interdigital band-pass', goal, context, values, sketch.pieces)
-    : finishedFilter('bandpass-combline', 'Combline band-pass', goal, context, values, sketch.pieces);
+  const title = crossed ? 'Interdigital band-pass' : 'Combline band-pass';
+  return finishedFilter(`bandpass-${kind}`, title, goal, context, values, sketch.pieces);
 }
 
 function explain(kind: Kind, inputs: RecipeInputs): string[] {

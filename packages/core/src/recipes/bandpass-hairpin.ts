@@ -88,7 +88,7 @@ function specify(form: Form, inputs: RecipeInputs, context: RecipeContext) {
 /** The other side, seen from the way back. */
 const turned = (side: 'left' | 'right'): 'left' | 'right' => (side === 'left' ? 'right' : 'left');
 
-/** What a resonator's open ends are made of, after the arms. */
+/** The copper of either form: what differs is how the arms end. */
 function design(form: Form, inputs: RecipeInputs, context: RecipeContext): Design {
   const { goal, text, slitText, feed, filter } = specify(form, inputs, context);
   const { order } = goal.shape;
@@ -234,11 +234,10 @@ function design(form: Form, inputs: RecipeInputs, context: RecipeContext): Desig
       side = turned(side);
     } else at = out;
   }
-  if (tapped) arm(2, at, side === 'left' ? 'right' : 'left');
+  if (tapped) arm(2, at, turned(side));
   else sketch.step('step-out', at, 'f2').fed(2, 'f2');
-  return form === 'hairpin'
-    ? finishedFilter('bandpass-hairpin', 'Hairpin band-pass', goal, context, values, sketch.pieces)
-    : finishedFilter('bandpass-loop', 'Open-loop band-pass', goal, context, values, sketch.pieces);
+  const title = form === 'hairpin' ? 'Hairpin band-pass' : 'Open-loop band-pass';
+  return finishedFilter(`bandpass-${form}`, title, goal, context, values, sketch.pieces);
 }
 
 const zLineField: RecipeField = {

@@ -73,8 +73,10 @@ function made(
   const odd = order % 2 === 1;
   const stub = (i: number) => (odd ? mirrored(i, order) : i);
   const link = (i: number) => (odd ? mirrored(i, order - 1) : i);
+  // Stubs that differ.
+  const own = odd ? (order + 1) / 2 : order;
   const values = [...goal.values, { name: 'edge', value: edge, note: 'angle at the edge' }];
-  for (let i = 1; i <= (odd ? (order + 1) / 2 : order); i++)
+  for (let i = 1; i <= own; i++)
     values.push({ name: `s${i}`, value: `stubz(z0, ${order}, ripple, edge, ${i})`, note: `stub ${i}` });
   for (let i = 1; i <= (odd ? (order - 1) / 2 : order - 1); i++)
     values.push({
@@ -86,13 +88,13 @@ function made(
     const entry = order > 1 ? 'width(l1)' : 'width(2*z0)';
     values.push({ name: 'opening', value: inputs.angle, note: 'of radial stubs' });
     values.push({ name: 'entry', value: entry, note: 'of radial stubs' });
-    for (let i = 1; i <= (odd ? (order + 1) / 2 : order); i++)
+    for (let i = 1; i <= own; i++)
       values.push({
         name: `r${i}`,
         value: `radialreach(z0, 1/(1/z0 + 1j*tan(${theta})/s${i}), opening, entry)`,
         note: `radial stub ${i}`,
       });
-    const widest = Array.from({ length: (order + (odd ? 1 : 0)) / (odd ? 2 : 1) }, (_, i) => `r${i + 1}`);
+    const widest = Array.from({ length: own }, (_, i) => `r${i + 1}`);
     values.push({ ...STUB_FEED, value: `max(${FEED.value}, ${widest.join(', ')})` });
   } else
     values.push(

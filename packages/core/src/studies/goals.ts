@@ -1,5 +1,14 @@
 import { frequencies, type Design, type Plot, type ResolvedDesign } from '../network';
-import { concerns, excess, measureOf, over, plotCurves, type LimitLine, type Roles } from '../plots';
+import {
+  concerns,
+  excess,
+  measureOf,
+  over,
+  plotCurves,
+  type Excess,
+  type LimitLine,
+  type Roles,
+} from '../plots';
 import { ConversionError, type SData } from '../results';
 import { formatNumber, formatQuantity, QuantityError } from '../units';
 import { RetuneError } from './retune';
@@ -11,14 +20,6 @@ const SAMPLES = 41;
 interface Goal extends LimitLine {
   readonly plot: Plot;
   readonly weight: number;
-}
-
-/** A limit as it is kept or missed. */
-export interface Kept {
-  /** Beyond it where above zero, in the plot's unit; -Infinity where nothing is asked. */
-  readonly over: number;
-  /** Where that is, Hz. */
-  readonly at: number;
 }
 
 /** Limits looked at in some samples. */
@@ -43,7 +44,8 @@ const GLANCE = 5;
 
 /** A state seen through its limits; where it has several members, the worst of them counts. */
 export interface Look {
-  readonly limits: readonly Kept[];
+  /** Of each limit by how much, where nothing is asked -Infinity. */
+  readonly limits: readonly Excess[];
   /** The worst miss with its weight, in dB, degrees, or per cent of the level; at most zero where all is kept. */
   readonly miss: number;
   /** Every miss by itself, kept ones with less than `margin` to spare included, in those units. */
@@ -59,7 +61,7 @@ const sideWords = ({ side, level, tolerance }: LimitLine, unit: string): string 
 
 /**
  * Reads the limits of a design's plots.
- * @param first responses of the members as they are, at `freqOf` of the design
+ * @param members states that have to keep them, each with a response of its own
  * @throws RetuneError in words
  */
 export function goalsOf(design: Design, resolved: ResolvedDesign, roles: Roles, members: number): Goals {
@@ -133,8 +135,8 @@ export function goalsOf(design: Design, resolved: ResolvedDesign, roles: Roles, 
 
   function lookAt(freq: Float64Array, places: readonly Int32Array[], responses: readonly SData[]): Look {
     const drawn = responses.map(read);
-    const limits = goals.map((g, i): Kept => {
-      let worst: Kept = { over: -Infinity, at: g.from };
+    const limits = goals.map((g, i): Excess => {
+      let worst: Excess = { over: -Infinity, at: g.from };
       for (const all of drawn)
         for (const { y } of all[i].curves) {
           const here = excess({ x: freq, y }, g, asked[i].unit);

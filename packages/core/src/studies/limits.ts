@@ -186,11 +186,14 @@ export function* limitSteps(
   let known: Omit<Seen, 'evaluations'> | undefined;
   let best: readonly number[] = free.map((v) => v.value);
   let least = Infinity;
+  const tell = () => {
+    if (watch && known) watch({ ...known, evaluations: solves });
+  };
   /** Takes note of a state that was seen. */
-  const noted = (x: readonly number[], seen: Look | undefined): Look | undefined => {
+  const noted = (x: readonly number[], seen: Look): Look => {
     // The steps of a slope may lead a little beyond an end.
     const inside = x.every((v, i) => v >= bounds.lower[i] && v <= bounds.upper[i]);
-    if (seen && inside && seen.miss < least) {
+    if (inside && seen.miss < least) {
       least = seen.miss;
       trail.push([solves, least]);
       const at = [...x];
@@ -207,10 +210,13 @@ export function* limitSteps(
         design: () => takeOver(design, free, at).design,
       };
     }
-    if (watch && known) watch({ ...known, evaluations: solves });
+    tell();
     return seen;
   };
-  const look = (x: readonly number[]) => noted(x, lookAt(putAll(design, free, x)));
+  const look = (x: readonly number[]): Look | undefined => {
+    const seen = lookAt(putAll(design, free, x));
+    return seen && noted(x, seen);
+  };
   /** The miss of a state; where it is more than `bound` perhaps not all of it. */
   const missOf = (x: readonly number[], bound: number): number => {
     const circuits = circuitsOf(putAll(design, free, x));
@@ -220,11 +226,11 @@ export function* limitSteps(
       const { miss } = goals.glance.look(circuits.map((c, i) => glancing[i](c)));
       if (miss > bound) {
         solves++;
-        noted(x, undefined);
+        tell();
         return miss;
       }
     }
-    return noted(x, seenIn(circuits))!.miss;
+    return noted(x, seenIn(circuits)).miss;
   };
   const was = lookAt(design);
   if (!was) throw refusals.wrong();

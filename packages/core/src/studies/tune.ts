@@ -22,11 +22,11 @@ import { ConversionError, type SData } from '../results';
 import {
   DECIMAL,
   formatQuantity,
+  kindOf,
   parseExpression,
   quantityKinds,
   QuantityError,
   sameDimension,
-  type Quantity,
   type QuantityKind,
 } from '../units';
 
@@ -94,11 +94,6 @@ function writtenComplex(z: Complex): string {
     : `${plain(z.re)}${z.im < 0 ? '-' : '+'}${plain(Math.abs(z.im))}j ohm`;
 }
 
-const kindOf = (q: Quantity): QuantityKind | undefined =>
-  (Object.keys(quantityKinds) as QuantityKind[]).find((k) =>
-    sameDimension(quantityKinds[k].dimension, q.dimension),
-  );
-
 const positive: ReadonlySet<QuantityKind> = new Set(['frequency', 'impedance', 'capacitance', 'inductance']);
 
 /** Properties of a board that can be moved. */
@@ -138,7 +133,7 @@ export function tunables(
   const out: Tunable[] = [];
   for (const v of design.values) {
     const q = resolved.values.get(v.name);
-    const kind = q && kindOf(q);
+    const kind = q && kindOf(q.dimension);
     if (!q || !kind) continue;
     const expression = isNumber(v.value) ? undefined : v.value;
     const note = v.note ? `${v.name}, ${v.note}` : v.name;

@@ -51,9 +51,14 @@ export const addDimensions = (a: Dimension, b: Dimension, sign: 1 | -1): Dimensi
 export const scaleDimension = (a: Dimension, by: number): Dimension =>
   a === dimensionless ? a : (a.map((x) => x * by) as unknown as Dimension);
 
+/** The kind that a dimension is of, if it has one. */
+export const kindOf = (d: Dimension): QuantityKind | undefined =>
+  (Object.keys(quantityKinds) as QuantityKind[]).find((k) => sameDimension(quantityKinds[k].dimension, d));
+
 /** The dimension in words, with its article. */
 export function describeDimension(d: Dimension): string {
-  for (const kind of Object.values(quantityKinds)) if (sameDimension(kind.dimension, d)) return kind.noun;
+  const kind = kindOf(d);
+  if (kind) return quantityKinds[kind].noun;
   if (sameDimension(d, [0, 2, 0, 0, 0, 0])) return 'an area';
   return 'a quantity of another dimension';
 }

@@ -1,15 +1,7 @@
 import { memo, useEffect, useMemo, useState } from 'react';
 import styled from 'styled-components';
-import { alone, newId, type Design, type Project } from '@ditch/core/network';
-import {
-  keepAttempt,
-  MOST_ATTEMPTS,
-  MOST_TUNED,
-  tunables,
-  tuned,
-  type Profile,
-  type Tunable,
-} from '@ditch/core/studies';
+import { alone, type Design, type Project } from '@ditch/core/network';
+import { MOST_TUNED, tunables, tuned, type Profile, type Tunable } from '@ditch/core/studies';
 import { sideHeld } from '@ditch/core/grow';
 import { useLatest } from '../../bridge/latest';
 import { Quiet, TextButton } from '../../controls/basics';
@@ -17,10 +9,10 @@ import type { Command } from '../../controls/command';
 import { Menu } from '../../controls/Menu';
 import { helpHandlers } from '../../controls/help';
 import { useHandler } from '../../controls/stable';
-import { behindHand, edit, editDesign, endMerge, say } from '../../store/session';
+import { behindHand, edit, editDesign, endMerge } from '../../store/session';
 import { useDerived, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
-import { setFree, setRange } from '../edits';
+import { keepState, setFree, setRange } from '../edits';
 import { useResolved } from '../hooks';
 import { AttemptList, type AttemptProps } from './Attempts';
 import { Knob } from './Knob';
@@ -163,11 +155,9 @@ export default memo(function TuningStrip(props: StripProps) {
   });
   const keep = useHandler(() => {
     const { attempts = [] } = scene.peek().design;
-    if (attempts.length >= MOST_ATTEMPTS)
-      return say(`A design keeps ${MOST_ATTEMPTS} attempts; forget one to keep another.`);
     let n = attempts.length + 1;
     while (attempts.some((a) => a.name === `attempt ${n}`)) n++;
-    editDesign(id, `keep attempt ${n}`, (d) => keepAttempt(d, newId(), `attempt ${n}`));
+    keepState(id, `attempt ${n}`, `keep attempt ${n}`);
   });
   return (
     <Band aria-label="Tuning strip" $high={keys.length > 0}>

@@ -2,14 +2,7 @@ import { Note, Part, ValueRow } from './ledgerParts';
 import { memo, useEffect, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { renameProblem, usedNames } from '@ditch/core/network';
-import {
-  formatComplex,
-  formatQuantity,
-  quantityKinds,
-  sameDimension,
-  type Quantity,
-  type QuantityKind,
-} from '@ditch/core/units';
+import { formatComplex, formatQuantity, kindOf, type Quantity } from '@ditch/core/units';
 import { SectionTitle, TextButton } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
 import { useHandler } from '../../controls/stable';
@@ -36,17 +29,15 @@ const List = styled.div`
 `;
 /** A quantity in its own engineering unit, whatever its dimension. */
 function shown(quantity: Quantity): string {
-  const kind = (Object.keys(quantityKinds) as QuantityKind[]).find((k) =>
-    sameDimension(quantityKinds[k].dimension, quantity.dimension),
-  );
+  const kind = kindOf(quantity.dimension);
   if (!kind) return String(quantity.re);
   return quantity.im === 0
     ? formatQuantity(quantity.re, kind)
     : formatComplex(quantity.re, quantity.im, kind);
 }
 
-const isReal = (quantity: Quantity): boolean =>
-  Object.values(quantityKinds).some((k) => sameDimension(k.dimension, quantity.dimension));
+/** Whether hand and search can move it: a real quantity of a kind that there is. */
+const isFreeable = (q: Quantity | undefined): boolean => q?.im === 0 && kindOf(q.dimension) !== undefined;
 
 export const Values = memo(function Values({ scene }: { scene: Live<Scene> }) {
   const [fresh, setFresh] = useState<string>();
@@ -72,7 +63,7 @@ function Lines({ scene, fresh }: { scene: Live<Scene>; fresh: string | undefined
         note,
         problem: resolved.problems.find((p) => p.place.kind === 'value' && p.place.name === name)?.message,
         free: design.strip?.some((k) => k === `value:${name}`) ?? false,
-        freeable: resolved.values.get(name)?.im === 0 && isReal(resolved.values.get(name)!),
+        freeable: isFreeable(resolved.values.get(name)),
         unused: name !== 'f0' && !used.has(name),
       }));
     }, [scene]),

@@ -1,10 +1,11 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { alone, newId, type Design, type Project } from '@ditch/core/network';
-import { keepAttempt, MOST_ATTEMPTS, studyWords, type Retuned, type StudyId } from '@ditch/core/studies';
+import { alone, type Design, type Project } from '@ditch/core/network';
+import { studyWords, type Retuned, type StudyId } from '@ditch/core/studies';
 import { run, runApart, type Steering } from '../../bridge/bridge';
 import type { SearchState } from '../../bridge/jobs';
 import { useHandler } from '../../controls/stable';
 import { editDesign, say } from '../../store/session';
+import { keepState } from '../edits';
 
 /** How a search is made: near to where the values are, or over their whole ranges first. */
 export type Width = 'near' | 'wide';
@@ -172,13 +173,8 @@ export function useRetuning(now: () => { readonly project: Project; readonly des
   const keep = useHandler(() => {
     if (!found) return;
     const { aim, from, retuned } = found;
-    if ((from.attempts?.length ?? 0) >= MOST_ATTEMPTS)
-      return say(`A design keeps ${MOST_ATTEMPTS} attempts; forget one to keep another.`);
     const name = `${studyWords[aim].edit}, ${new Date().toLocaleTimeString('en-GB')}`;
-    editDesign(from.id, 'keep an attempt', (d) => {
-      const kept = keepAttempt(takenOver(d, from, retuned.design), newId(), name);
-      return { ...d, attempts: kept.attempts };
-    });
+    if (!keepState(from.id, name, 'keep an attempt', (d) => takenOver(d, from, retuned.design))) return;
     say(`Kept as the attempt \u201C${name}\u201D; the design is as it was.`);
     setFound(undefined);
   });

@@ -58,20 +58,21 @@ export function readPlots(
       const place: Place = { kind: 'limit', id: limit.id };
       const from = quantity(place, limit.from, 'frequency', 0);
       const to = quantity(place, limit.to, 'frequency', 0);
-      const level = number(limit.level);
-      const tolerance = limit.tolerance === undefined ? 0 : number(limit.tolerance);
-      const weight = limit.weight === undefined ? 1 : number(limit.weight);
-      if (level === undefined)
-        problems.say(place, 'a limit\u2019s level is a number in the unit of its plot');
-      if (tolerance === undefined || tolerance < 0)
-        problems.say(
-          place,
-          'a limit\u2019s tolerance is a number in the unit of its plot, nothing below zero',
-        );
-      if (weight === undefined || !(weight > 0))
-        problems.say(place, 'a limit\u2019s weight is a number above zero');
-      if (from === undefined || to === undefined || level === undefined) return [];
-      if (tolerance === undefined || tolerance < 0 || weight === undefined || !(weight > 0)) return [];
+      const read = (text: string, sound: (x: number) => boolean, words: string): number | undefined => {
+        const x = number(text);
+        if (x !== undefined && sound(x)) return x;
+        problems.say(place, `a limit\u2019s ${words}`);
+        return undefined;
+      };
+      const level = read(limit.level, () => true, 'level is a number in the unit of its plot');
+      const tolerance = read(
+        limit.tolerance ?? '0',
+        (x) => x >= 0,
+        'tolerance is a number in the unit of its plot, nothing below zero',
+      );
+      const weight = read(limit.weight ?? '1', (x) => x > 0, 'weight is a number above zero');
+      if (from === undefined || to === undefined) return [];
+      if (level === undefined || tolerance === undefined || weight === undefined) return [];
       return [
         {
           id: limit.id,

@@ -22,27 +22,25 @@ const COMMON = 4;
 
 const WORDS = ['three', 'four', 'five', 'six', 'seven', 'eight', 'nine'];
 
-const gapProperties = (i: number): readonly Property[] => [
-  {
-    id: `between${i}`,
-    faces: [
-      {
-        name: `k${i}`,
-        label: `Coupling ${i}`,
-        help: `Coupling between line ${i} and the next, (ze - zo)/(ze + zo) of these two by themselves. The gap follows.`,
-        side: 'electrical',
-        rule: { kind: 'number', min: 0, exclusive: true, max: 0.95 },
-      },
-      {
-        name: `gap${i}`,
-        label: `Gap ${i}`,
-        help: `Distance between line ${i} and the next. The coupling follows.`,
-        side: 'physical',
-        rule: { kind: 'length', min: 0, exclusive: true },
-      },
-    ],
-  },
-];
+const gapProperty = (i: number): Property => ({
+  id: `between${i}`,
+  faces: [
+    {
+      name: `k${i}`,
+      label: `Coupling ${i}`,
+      help: `Coupling between line ${i} and the next, (ze - zo)/(ze + zo) of these two by themselves. The gap follows.`,
+      side: 'electrical',
+      rule: { kind: 'number', min: 0, exclusive: true, max: 0.95 },
+    },
+    {
+      name: `gap${i}`,
+      label: `Gap ${i}`,
+      help: `Distance between line ${i} and the next. The coupling follows.`,
+      side: 'physical',
+      rule: { kind: 'length', min: 0, exclusive: true },
+    },
+  ],
+});
 const spreadProperty = (i: number): Property => ({
   id: `spread${i}`,
   otherwise: 'none',
@@ -80,11 +78,9 @@ function lineArray(n: number): PartDefinition {
   const [couplings, gaps] = [couplingsOf(n), gapsOf(n)];
   const spreads = gaps.map((_, i) => `spread${i + 1}`);
   const name = `${WORDS[n - 3]} coupled lines`;
-  const plainOf = (held: PartValues, context: ResolveContext) => {
-    return held.width?.re ?? context.width(held.z0.re);
-  };
+  const widthOf = (held: PartValues, context: ResolveContext) => held.width?.re ?? context.width(held.z0.re);
   const wavelength = (held: PartValues, context: ResolveContext) =>
-    C0 / (context.f0 * Math.sqrt(context.line(plainOf(held, context)).eeff));
+    C0 / (context.f0 * Math.sqrt(context.line(widthOf(held, context)).eeff));
   return {
     kind: `line-array-${n}`,
     name,
@@ -109,7 +105,7 @@ function lineArray(n: number): PartDefinition {
     ],
     properties: [
       across,
-      ...couplings.flatMap((_, i) => gapProperties(i + 1)),
+      ...couplings.map((_, i) => gapProperty(i + 1)),
       along,
       trims[0],
       ...spreads.map((_, i) => spreadProperty(i + 1)),
@@ -131,14 +127,14 @@ function lineArray(n: number): PartDefinition {
       local === 'lambda' && (held.z0 || held.width) ? wavelength(held, context) : undefined,
 
     resolve(held, context) {
-      const plain = plainOf(held, context);
+      const width = widthOf(held, context);
       const between: Record<string, number> = {};
       couplings.forEach((k, i) => {
         const spread = valueOf(held, spreads[i]);
         try {
-          const bare = held[gaps[i]] ? held[gaps[i]].re - spread : gapFor(plain, held[k].re, context);
+          const bare = held[gaps[i]] ? held[gaps[i]].re - spread : gapFor(width, held[k].re, context);
           if (!(bare > 0)) throw new FaceError(spreads[i], 'is more than the whole gap');
-          const { ze, zo } = context.pair.at(plain, bare);
+          const { ze, zo } = context.pair.at(width, bare);
           between[k] = held[k]?.re ?? (ze - zo) / (ze + zo);
           between[gaps[i]] = held[gaps[i]]?.re ?? bare + spread;
         } catch (error) {
@@ -149,8 +145,8 @@ function lineArray(n: number): PartDefinition {
         if (held[spreads[i]]) between[spreads[i]] = spread;
       });
       return realValues({
-        z0: held.z0?.re ?? context.line(plain).z0,
-        width: plain,
+        z0: held.z0?.re ?? context.line(width).z0,
+        width,
         ...between,
         ...resolveAlong(held, wavelength(held, context)),
       });

@@ -1,6 +1,6 @@
 import { solveReal } from '../../numeric';
 import { equalised, passEdge } from './bandpass';
-import { characteristic, type Lossless } from './lossless';
+import { characteristic, fromSusceptances, type Lossless } from './lossless';
 import { checkShape, FilterError, lowpassElements, type FilterShape } from './prototype';
 
 const QUARTER = Math.PI / 2;
@@ -85,21 +85,15 @@ export function designComb(spec: CombSpecification): Comb {
     const at = (i: number, j: number) =>
       (y[i * lines + j] / z) * (i === j || !crossed ? same : other) +
       (i === j && i > 0 && i <= n ? (loads[i - 1] ?? 0) * r : 0);
-    // The resonators' voltages eliminated, for one of the feeds driven after the other.
-    const driven = (first: boolean) => {
-      const a = new Float64Array(n * n);
-      for (let i = 0; i < n; i++)
-        for (let j = Math.max(0, i - 1); j <= Math.min(n - 1, i + 1); j++) a[i * n + j] = at(i + 1, j + 1);
-      const b = new Float64Array(n);
-      if (first) b[0] = at(1, 0);
-      else b[n - 1] = at(n, n + 1);
-      return solveReal(n, a, b);
-    };
-    const [one, two] = [driven(true), driven(false)];
-    const y11 = at(0, 0) - at(0, 1) * one[0];
-    const y12 = -at(0, 1) * two[0];
-    const y22 = at(n + 1, n + 1) - at(n + 1, n) * two[n - 1];
-    return { a: -y22 / y12, b: 1 / y12, c: -(y11 * y22 - y12 * y12) / y12, d: -y11 / y12 };
+    // The resonators' voltages, the first feed driven; the array is its own mirror image, so that the other says the same.
+    const a = new Float64Array(n * n);
+    for (let i = 0; i < n; i++)
+      for (let j = Math.max(0, i - 1); j <= Math.min(n - 1, i + 1); j++) a[i * n + j] = at(i + 1, j + 1);
+    const driven = new Float64Array(n);
+    driven[0] = at(1, 0);
+    const v = solveReal(n, a, driven);
+    const own = at(0, 0) - at(0, 1) * v[0];
+    return fromSusceptances(own, -at(0, 1) * v[n - 1], own);
   };
   const own = arrayAdmittances(Array.from({ length: n + 1 }, (_, i) => start[Math.min(i, n - i)]));
   const begun = [

@@ -105,10 +105,10 @@ export function designHairpin(spec: HairpinSpecification): Hairpin {
     return chain(...list);
   };
   let found: number[] | undefined = start;
-  const bends = tail > 0 ? Math.ceil(tail / BEND) : 0;
+  const bends = Math.ceil(tail / BEND);
   for (let i = 0; i <= bends && found; i++) {
-    const bent = bends === 0 ? 0 : (tail * i) / bends;
     const less = i === 0 ? 0 : tail / bends;
+    const bent = i * less;
     const shorter = (v: number) => Math.log(Math.max(LEAST, Math.exp(v) - less));
     const from: number[] = found.map((v, k) =>
       (k >= count && k < 2 * count) || (tapped && k === 2 * count) ? shorter(v) : v,

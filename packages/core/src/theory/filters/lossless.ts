@@ -20,6 +20,14 @@ export const shunt = (y: number): Lossless => ({ a: 1, b: 0, c: y, d: 1 });
 /** A reactance j x in series. */
 export const series = (x: number): Lossless => ({ a: 1, b: x, c: 0, d: 1 });
 
+/** From the admittances j y of its two ports. */
+export const fromSusceptances = (y11: number, y12: number, y22: number): Lossless => ({
+  a: -y22 / y12,
+  b: 1 / y12,
+  c: -(y11 * y22 - y12 * y12) / y12,
+  d: -y11 / y12,
+});
+
 /** Coupled lines between opposite ends, the other two open. Source: Jones & Bolljahn 1956. */
 export const openPair = (ze: number, zo: number, theta: number): Lossless => {
   const [cos, sin] = [Math.cos(theta), Math.sin(theta)];
@@ -48,7 +56,7 @@ export function tailedPair(ze: number, zo: number, theta: number, far: number, n
   const y11 = own - (beside * beside * q - 2 * beside * along * across + along * along * p) / d;
   const y22 = own - (along * along * q - 2 * beside * along * across + beside * beside * p) / d;
   const y12 = across - (beside * along * (p + q) - (beside * beside + along * along) * across) / d;
-  return { a: -y22 / y12, b: 1 / y12, c: -(y11 * y22 - y12 * y12) / y12, d: -y11 / y12 };
+  return fromSusceptances(y11, y12, y22);
 }
 
 export const chain = (...parts: readonly Lossless[]): Lossless =>
