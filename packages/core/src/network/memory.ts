@@ -1,7 +1,9 @@
 import type { Electrical } from '../electrical';
+import { drive } from '../numeric';
 import type { SData } from '../results';
 import { networkOf, type Circuit } from './simulate';
-import { solveNetwork } from './solve';
+import { createSolver, samplingSteps } from './solve';
+import type { Network } from './joined';
 
 /** States of a piece that are remembered: where a search stands, and the step that it tries. */
 const STATES = 3;
@@ -16,12 +18,13 @@ interface Sampled {
 
 /**
  * Solves one state of a design after the other at the same frequencies (Hz), as a search does: what a piece scatters is
- * worked out once for each of its states, so that a step that moves one piece costs no more than that.
+ * worked out once for each of its states, so that a step that moves one piece costs no more than that. What it answers
+ * solves a state at any of those frequencies.
  */
 export function solverAt(
   freq: Float64Array,
   data: (id: string) => SData | undefined,
-): (circuit: Circuit) => SData {
+): (circuit: Circuit) => (at: Float64Array) => SData {
   const places = new Map(Array.from(freq, (f, k) => [f, k]));
   const memory = new Map<number, Sampled[]>();
   let around = '';
@@ -68,19 +71,18 @@ export function solverAt(
     around = where;
     const network = networkOf(circuit, data);
     const own = pieces.filter((p) => p.kind !== 'port');
-    return solveNetwork(
-      {
-        ...network,
-        parts: network.parts.map((part, i) => ({
-          ...part,
-          electrical: remembered(
-            part.electrical,
-            i,
-            JSON.stringify([own[i].kind, own[i].values, own[i].settings, own[i].facts]),
-          ),
-        })),
-      },
-      freq,
-    );
+    const whole: Network = {
+      ...network,
+      parts: network.parts.map((part, i) => ({
+        ...part,
+        electrical: remembered(
+          part.electrical,
+          i,
+          JSON.stringify([own[i].kind, own[i].values, own[i].settings, own[i].facts]),
+        ),
+      })),
+    };
+    const solver = createSolver(whole);
+    return (at) => drive(samplingSteps(whole, at, solver));
   };
 }

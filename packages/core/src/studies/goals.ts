@@ -35,19 +35,30 @@ export interface Sampled {
 export interface Goals extends Sampled {
   /** Of each limit what it says, and the unit of its plot. */
   readonly words: readonly { readonly label: string; readonly unit: string }[];
-  /** The same in fewer samples, which miss by no more; absent where samples cannot be told apart. */
-  readonly glance?: Sampled;
+  /** The same samples in slices, each spread over all of them; one slice where samples cannot be told apart. */
+  readonly slices: readonly Sampled[];
+  /** What was seen in all slices, together. */
+  readonly together: (looks: readonly Seeing[]) => Seeing;
 }
 
-/** Of so many samples a glance takes one. */
-const GLANCE = 5;
+/** Slices of every so many samples, and where each begins: small ones first. */
+const SLICES = [
+  [8, 0],
+  [8, 4],
+  [4, 2],
+  [2, 1],
+] as const;
 
 /** A state seen through its limits; where it has several members, the worst of them counts. */
-export interface Look {
+export interface Seeing {
   /** Of each limit by how much, where nothing is asked -Infinity. */
   readonly limits: readonly Excess[];
   /** The worst miss with its weight, in dB, degrees, or per cent of the level; at most zero where all is kept. */
   readonly miss: number;
+}
+
+/** The same, with every sample. */
+export interface Look extends Seeing {
   /** Every miss by itself, kept ones with less than `margin` to spare included, in those units. */
   readonly write: (margin: number, out: Float64Array) => void;
 }
@@ -130,8 +141,22 @@ export function goalsOf(design: Design, resolved: ResolvedDesign, roles: Roles, 
   };
   const whole = on(all);
   if (whole.count === 0) throw new RetuneError('no limit meets a curve');
-  const glance = on(all.filter((_f, k) => k % GLANCE === 0));
-  return { ...whole, words, ...(!dense && glance.count > 0 && { glance }) };
+  const slices = SLICES.map(([every, first]) => on(all.filter((_f, k) => k % every === first)));
+  return {
+    ...whole,
+    words,
+    slices: dense ? [whole] : slices.filter((s) => s.count > 0),
+    together(looks) {
+      const limits = goals.map((_g, i) =>
+        looks.map((l) => l.limits[i]).reduce((a, b) => (b.over > a.over ? b : a)),
+      );
+      return { limits, miss: missOf(limits) };
+    },
+  };
+
+  function missOf(limits: readonly Excess[]): number {
+    return Math.max(...limits.map((l, i) => l.over * scales[i]));
+  }
 
   function lookAt(freq: Float64Array, places: readonly Int32Array[], responses: readonly SData[]): Look {
     const drawn = responses.map(read);
@@ -146,7 +171,7 @@ export function goalsOf(design: Design, resolved: ResolvedDesign, roles: Roles, 
     });
     return {
       limits,
-      miss: Math.max(...limits.map((l, i) => l.over * scales[i])),
+      miss: missOf(limits),
       write(margin, out) {
         let at = 0;
         for (const all of drawn)

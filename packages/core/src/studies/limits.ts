@@ -16,7 +16,7 @@ import { rolesOf } from '../plots';
 import type { SData } from '../results';
 import { namesIn } from '../units';
 import { freeValues, putAll, takeOver, type FreeValue } from './free';
-import { goalsOf, type Look } from './goals';
+import { goalsOf, type Look, type Seeing } from './goals';
 import { refusals, RetuneError, type Retuned } from './retune';
 import { tied } from './symmetry';
 import { rangeOf, tunables, tuned, type Tunable } from './tune';
@@ -165,9 +165,9 @@ export function* limitSteps(
     upper: free.map((v) => v.upper ?? v.value + v.reach),
   };
   let solves = 0;
-  const solversOn = (freq: Float64Array) => members(design).map(() => solverAt(freq, find));
-  const solvers = solversOn(goals.freq);
-  const glancing = goals.glance && solversOn(goals.glance.freq);
+  const solvers = members(design).map(() => solverAt(goals.freq, find));
+  /** Slices of the samples, the one that showed a miss last first: it is where the next state misses, too. */
+  const slices = [...goals.slices];
   /** Circuits of a state and its members; undefined where it cannot be made. */
   const circuitsOf = (d: Design): Circuit[] | undefined => {
     const made = members(d).map((member) => circuitOf(resolveDesign(project, member), model));
@@ -175,7 +175,7 @@ export function* limitSteps(
   };
   const seenIn = (circuits: readonly Circuit[]): Look => {
     solves++;
-    return goals.look(circuits.map((c, i) => solvers[i](c)));
+    return goals.look(circuits.map((c, i) => solvers[i](c)(goals.freq)));
   };
   /** A state seen through the limits; undefined where it cannot be made. */
   const lookAt = (d: Design): Look | undefined => {
@@ -190,7 +190,7 @@ export function* limitSteps(
     if (watch && known) watch({ ...known, evaluations: solves });
   };
   /** Takes note of a state that was seen. */
-  const noted = (x: readonly number[], seen: Look): Look => {
+  const noted = <T extends Seeing>(x: readonly number[], seen: T): T => {
     // The steps of a slope may lead a little beyond an end.
     const inside = x.every((v, i) => v >= bounds.lower[i] && v <= bounds.upper[i]);
     if (inside && seen.miss < least) {
@@ -221,16 +221,20 @@ export function* limitSteps(
   const missOf = (x: readonly number[], bound: number): number => {
     const circuits = circuitsOf(putAll(design, free, x));
     if (!circuits) return Infinity;
-    if (glancing && bound < Infinity) {
-      // A glance shows no more than there is: what misses by more already is not looked at any further.
-      const { miss } = goals.glance.look(circuits.map((c, i) => glancing[i](c)));
-      if (miss > bound) {
-        solves++;
+    solves++;
+    const solved = circuits.map((c, i) => solvers[i](c));
+    const looks: Seeing[] = [];
+    for (const [i, { freq, look }] of slices.entries()) {
+      const seen = look(solved.map((s) => s(freq)));
+      if (seen.miss > bound) {
+        // What misses by more already is not looked at any further.
+        slices.unshift(...slices.splice(i, 1));
         tell();
-        return miss;
+        return seen.miss;
       }
+      looks.push(seen);
     }
-    return noted(x, seenIn(circuits)).miss;
+    return noted(x, goals.together(looks)).miss;
   };
   const was = lookAt(design);
   if (!was) throw refusals.wrong();

@@ -305,6 +305,18 @@ function worded(error: unknown): QuantityError {
   );
 }
 
+/** A number with a unit: what a search writes thousands of times a second. */
+const PLAIN = new RegExp(`^(-?${DECIMAL}) ([a-zA-Z]+)$`);
+
+/** Such a text without the parser of the whole grammar; undefined where it is anything else. */
+function plainQuantity(text: string): Evaluator | undefined {
+  const [, number, symbol] = PLAIN.exec(text) ?? [];
+  const unit = symbol && findUnit(symbol);
+  if (!unit) return undefined;
+  const quantity = real(Number(number) * unit.factor, unit.dimension);
+  return () => quantity;
+}
+
 const cache = new Map<string, Expression>();
 
 /**
@@ -319,14 +331,17 @@ export function parseExpression(text: string): Expression {
   const plain = normalise(text);
   if (/\d,\d/.test(plain) && !/[a-z]\(/.test(plain))
     throw new QuantityError('needs a decimal point, not a comma');
-  let node: AnyNode;
-  try {
-    node = parse(plain);
-  } catch {
-    throw new QuantityError(`"${text.trim()}" cannot be read as a quantity`);
-  }
   const names = new Set<string>();
-  const evaluator = compile(node, names, 0);
+  let evaluator = plainQuantity(plain);
+  if (!evaluator) {
+    let node: AnyNode;
+    try {
+      node = parse(plain);
+    } catch {
+      throw new QuantityError(`"${text.trim()}" cannot be read as a quantity`);
+    }
+    evaluator = compile(node, names, 0);
+  }
   const expression: Expression = {
     text,
     names: [...names],

@@ -1,4 +1,4 @@
-import { fromScattering, idealJoint, type Electrical } from '../../electrical';
+import { idealJoint, type Electrical } from '../../electrical';
 import type { Medium, Substrate } from '../../lines';
 import type { ElectricalContext } from '../contract';
 import { perHertz, plateWidth, type LineAtFrequency } from '../junction';
@@ -36,28 +36,26 @@ export function stepBetween(context: ElectricalContext, a: LineAtFrequency, b: L
   if (l === 0 && c === 0) return idealJoint(2);
   // The capacitance stands on the wide side, the inductance towards the narrow one.
   const [pc, pn] = a.width >= b.width ? [0, 1] : [1, 0];
-  const z0 = [a.z0, b.z0];
-  return fromScattering(
-    2,
-    z0.map((re) => ({ re, im: 0 })),
-    (f, re, im) => {
+  return {
+    pins: 2,
+    scatter(f, zn, re, im) {
       const w = 2 * Math.PI * f;
-      const zc = z0[pc];
-      const zn = z0[pn];
       // Chain from the wide side: A = 1, B = jwL, C = jwC, D = 1 - w^2 L C.
       const d = 1 - w * w * l * c;
-      const dr = zn + d * zc;
-      const di = w * l + w * c * zc * zn;
+      const dr = zn * (1 + d);
+      const series = w * l;
+      const shunt = w * c * zn * zn;
+      const di = series + shunt;
       const q = 1 / (dr * dr + di * di);
       const put = (at: number, nr: number, ni: number) => {
         re[at] = (nr * dr + ni * di) * q;
         im[at] = (ni * dr - nr * di) * q;
       };
-      put(pc * 3, zn - d * zc, w * l - w * c * zc * zn);
-      put(pn * 3, d * zc - zn, w * l - w * c * zc * zn);
-      put(1, 2 * Math.sqrt(zc * zn), 0);
+      put(pc * 3, zn * (1 - d), series - shunt);
+      put(pn * 3, zn * (d - 1), series - shunt);
+      put(1, 2 * zn, 0);
       re[2] = re[1];
       im[2] = im[1];
     },
-  );
+  };
 }
