@@ -7,6 +7,7 @@ import {
   evolutionSteps,
   gaussLegendre,
   leastSquares,
+  minimax,
   planElimination,
   solveComplex,
   type Complex,
@@ -168,6 +169,47 @@ describe('least squares', () => {
     const wall = leastSquares(([x], out) => ((out[0] = x - 3), x < 2), [0], 1, { step: 1e-3 });
     expect(wall.x[0]).toBeLessThan(2);
     expect(leastSquares(() => false, [1], 1, { step: 1 })).toEqual({ x: [1], cost: Infinity, iterations: 0 });
+  });
+});
+
+describe('the largest residual made least', () => {
+  const x = Array.from({ length: 401 }, (_, i) => i / 200 - 1);
+  /** Errors either way of a polynomial for exp(x). */
+  const errors = (c: readonly number[], out: Float64Array) => {
+    x.forEach((v, i) => {
+      out[2 * i] = c.reduceRight((s, k) => s * v + k, 0) - Math.exp(v);
+      out[2 * i + 1] = -out[2 * i];
+    });
+    return true;
+  };
+  const find = (n: number, upper = 5) =>
+    minimax(errors, Array<number>(n).fill(0), 802, {
+      step: Array<number>(n).fill(1e-3),
+      lower: Array<number>(n).fill(-5),
+      upper: Array<number>(n).fill(upper),
+    });
+
+  it('is the best straight line through an exponential (Chebyshev), and has equal ripples', () => {
+    const slope = Math.sinh(1);
+    const line = find(2);
+    expect(line.worst).toBeCloseTo((1 / Math.E + slope * Math.log(slope)) / 2, 5);
+    expect(line.x[1]).toBeCloseTo(slope, 5);
+    // Of a polynomial of four coefficients five errors are equal, with signs in turn.
+    const { x: c, worst } = find(4);
+    const out = new Float64Array(802);
+    errors(c, out);
+    const extremes = x.filter((_, i) => Math.abs(out[2 * i]) > worst * (1 - 1e-3));
+    const signs = extremes.map((v) => Math.sign(out[2 * x.indexOf(v)]));
+    expect(signs.filter((s, i) => i === 0 || s !== signs[i - 1])).toHaveLength(5);
+  });
+
+  it('stays within bounds, and where x is impossible', () => {
+    // Where neither coefficient may be above one, e - 2 is left at the end.
+    expect(find(2, 1).worst).toBeCloseTo(Math.E - 2, 5);
+    expect(minimax(() => false, [0], 1, { step: [1], lower: [-1], upper: [1] })).toEqual({
+      x: [0],
+      worst: Infinity,
+    });
   });
 });
 

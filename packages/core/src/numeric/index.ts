@@ -10,6 +10,7 @@ export * from './matrix';
 export * from './polynomial';
 export * from './quadrature';
 export * from './least-squares';
+export * from './minimax';
 export * from './sparse';
 export * from './steps';
 export * from './table';

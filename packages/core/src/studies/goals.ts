@@ -59,8 +59,8 @@ export interface Seeing {
 
 /** The same, with every sample. */
 export interface Look extends Seeing {
-  /** Every miss by itself, kept ones with less than `margin` to spare included, in those units. */
-  readonly write: (margin: number, out: Float64Array) => void;
+  /** Every miss by itself in those units, less than zero where a sample has something to spare. */
+  readonly write: (out: Float64Array) => void;
 }
 
 /** What counts as one: a decibel, a degree, a hundredth of the level. */
@@ -172,15 +172,15 @@ export function goalsOf(design: Design, resolved: ResolvedDesign, roles: Roles, 
     return {
       limits,
       miss: missOf(limits),
-      write(margin, out) {
+      write(out) {
         let at = 0;
         for (const all of drawn)
           goals.forEach((g, i) => {
             const { curves } = all[i];
             for (let c = 0; c < asked[i].curves.length; c++)
               for (const k of places[i]) {
-                const missed = over(curves[c]?.y[k] ?? NaN, g, asked[i].unit) * scales[i] + margin;
-                out[at++] = missed > 0 ? missed : 0;
+                const missed = over(curves[c]?.y[k] ?? NaN, g, asked[i].unit) * scales[i];
+                out[at++] = Number.isNaN(missed) ? -Infinity : missed;
               }
           });
       },

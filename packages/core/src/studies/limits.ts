@@ -10,7 +10,7 @@ import {
   type Project,
   type ResolvedDesign,
 } from '../network';
-import { evolutionSteps, leastSquaresSteps, share, type Steps } from '../numeric';
+import { evolutionSteps, leastSquaresSteps, minimaxSteps, share, type Steps } from '../numeric';
 import { parts, type Model } from '../parts';
 import { rolesOf } from '../plots';
 import type { SData } from '../results';
@@ -23,6 +23,8 @@ import { rangeOf, tunables, tuned, type Tunable } from './tune';
 
 /** What the search tries to have to spare, in decibels, degrees, or per cent of a level. */
 const SPARE = 1;
+/** And what is so much that it does not matter for the worst miss. */
+const MUCH = 20;
 /** Weight of moving at all. */
 const REST = 1e-3;
 
@@ -248,26 +250,41 @@ export function* limitSteps(
       yield step.value;
     }
   }
+  const steps = free.map((v) => 1e-3 * v.reach);
   /** @param power of the misses: the higher it is, the more the worst of them counts */
   const search = (start: readonly number[], margin: number, power: number) =>
     leastSquaresSteps(
       (x, out) => {
         const seen = look(x);
         if (!seen) return false;
-        out.fill(0);
-        seen.write(margin * SPARE, out);
-        for (let i = 0; i < goals.count; i++) out[i] = even * Math.pow(out[i], power);
+        seen.write(out);
+        for (let i = 0; i < goals.count; i++)
+          out[i] = even * Math.pow(Math.max(0, out[i] + margin * SPARE), power);
         free.forEach((v, i) => (out[goals.count + i] = (REST * (x[i] - v.value)) / v.reach));
         return true;
       },
       start,
       goals.count + free.length,
       {
-        step: free.map((v) => 1e-3 * v.reach),
+        step: steps,
         ...bounds,
         maxIterations: 25,
         tolerance: 1e-4,
       },
+    );
+  /** Where limits cannot all be kept: what is missed most as little as can be, whatever that costs elsewhere. */
+  const finish = (start: readonly number[]) =>
+    minimaxSteps(
+      (x, out) => {
+        const seen = look(x);
+        seen?.write(out);
+        // What has more to spare than this stays out of the way.
+        for (let i = 0; i < goals.count; i++) out[i] = Math.max(out[i], -MUCH);
+        return seen !== undefined;
+      },
+      start,
+      goals.count,
+      { step: steps, ...bounds, tolerance: 1e-4 },
     );
   const start = best;
   look(start);
@@ -281,23 +298,24 @@ export function* limitSteps(
     [0.1, 2],
     [0, 4],
   ] as const;
+  const at = (k: number) => begun + ((1 - begun) * k) / (stages.length + 1);
   for (let i = 0; i < stages.length && least > 0 && !enough(); i++) {
     const [margin, power] = stages[i];
-    const at = (k: number) => begun + ((1 - begun) * k) / stages.length;
     yield* until(search(best, margin, power), at(i), at(i + 1));
   }
+  if (least > 0 && !enough()) yield* until(finish(best), at(stages.length), 1);
   const result = takeOver(design, free, best);
   const is = lookAt(result.design);
   if (!is) throw refusals.unmade();
-  const at = (d: Design, level: 'ideal' | 'modelled'): SData =>
+  const responseOf = (d: Design, level: 'ideal' | 'modelled'): SData =>
     solveNetwork(networkOf(circuitOf(resolveDesign(project, d), level)!, find), centre);
   return {
     ...result,
     before: Math.max(0, ...was.limits.map((l) => l.over)),
     after: Math.max(0, ...is.limits.map((l) => l.over)),
-    ideal: at(design, 'ideal'),
-    was: at(design, model),
-    is: at(result.design, model),
+    ideal: responseOf(design, 'ideal'),
+    was: responseOf(design, model),
+    is: responseOf(result.design, model),
     solves,
     left: strip.left,
     trail,
