@@ -41,7 +41,6 @@ export function solverAt(
       if (states.length > STATES) states.pop();
     }
     const { zn: filled, re: sr, im: si } = found;
-    const sink = [new Float64Array(size), new Float64Array(size)] as const;
     return {
       pins: electrical.pins,
       scatter(f, zn, re, im) {
@@ -52,9 +51,12 @@ export function solverAt(
         const at = now.k * size;
         if (filled[now.k] !== zn) {
           filled[now.k] = zn;
-          electrical.scatter(f, zn, ...sink);
-          sr.set(sink[0], at);
-          si.set(sink[1], at);
+          electrical.scatter(f, zn, re, im);
+          for (let i = 0; i < size; i++) {
+            sr[at + i] = re[i];
+            si[at + i] = im[i];
+          }
+          return;
         }
         for (let i = 0; i < size; i++) {
           re[i] = sr[at + i];

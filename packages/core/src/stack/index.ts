@@ -191,11 +191,24 @@ function bent(flat: Substrate, across: number, along: number, between: boolean):
   return { ...flat, ...shape, ...(stretch === undefined ? {} : { stretch }) };
 }
 
+interface ReadStack {
+  readonly value?: ResolvedStack;
+  readonly problems: readonly StackProblem[];
+}
+
+/** Stacks as they were read: the same document is read at every step of a search. */
+const readBefore = new WeakMap<Stack, Map<MediumId, ReadStack>>();
+
 /** All of a stack's properties as numbers, or everything that is wrong with it. */
-export function resolveStack(
-  stack: Stack,
-  medium: MediumId,
-): { value?: ResolvedStack; problems: StackProblem[] } {
+export function resolveStack(stack: Stack, medium: MediumId): ReadStack {
+  let known = readBefore.get(stack);
+  if (!known) readBefore.set(stack, (known = new Map<MediumId, ReadStack>()));
+  let read = known.get(medium);
+  if (!read) known.set(medium, (read = readStack(stack, medium)));
+  return read;
+}
+
+function readStack(stack: Stack, medium: MediumId): ReadStack {
   const values = {} as Record<StackField, number>;
   const problems: StackProblem[] = [];
   for (const info of stackFields) {
