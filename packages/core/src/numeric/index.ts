@@ -3,6 +3,7 @@ export * from './elliptic';
 export * from './eigen';
 export * from './evolution';
 export * from './grid';
+export * from './rational';
 export * from './root';
 export * as cx from './complex';
 export type { Complex } from './complex';

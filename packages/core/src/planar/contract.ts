@@ -1,0 +1,63 @@
+/** A point, m. */
+export type Point = readonly [number, number];
+
+/** What surrounds the copper: one dielectric below it, another medium above, a ground plane under all, perhaps a lid. */
+export interface Layers {
+  readonly below: { readonly er: number; readonly tand: number; readonly height: number };
+  /** The lid stands at `height` over the copper; infinite where there is none. */
+  readonly above: { readonly er: number; readonly tand: number; readonly height: number };
+}
+
+/** Perfectly conducting side walls, m. */
+export interface Walls {
+  readonly x0: number;
+  readonly x1: number;
+  readonly y0: number;
+  readonly y1: number;
+}
+
+/** A port: current enters the copper over a straight edge of its outline. */
+export interface CopperPort {
+  readonly number: number;
+  readonly edge: readonly [Point, Point];
+  /** How far inside the reference plane lies, m. */
+  readonly plane: number;
+  /** Reference impedance of its S-parameters, ohm. */
+  readonly z0: number;
+}
+
+/** The metal itself. */
+export interface Metal {
+  /** S/m; infinite for a perfect conductor. */
+  readonly conductivity: number;
+  readonly thickness: number;
+  /** RMS roughness, m. */
+  readonly roughness: number;
+}
+
+/** Impedance of the metal per square at a frequency, ohm. */
+export type Sheet = (f: number) => { readonly re: number; readonly im: number };
+
+/** Copper to be solved as one piece: everything that its response depends on, as plain data. */
+export interface Copper {
+  readonly layers: Layers;
+  readonly metal: Metal;
+  /** Closed polygons; where they overlap their union counts. */
+  readonly polygons: readonly (readonly Point[])[];
+  readonly ports: readonly CopperPort[];
+  readonly walls?: Walls;
+}
+
+/** How closely it is solved. */
+export type Accuracy = 'draft' | 'normal' | 'fine';
+
+/** Copper that cannot be solved; the message is a sentence for the engineer. */
+export class CopperError extends Error {
+  constructor(
+    message: string,
+    /** The port whose entry it is, if one. */
+    readonly port?: number,
+  ) {
+    super(message);
+  }
+}

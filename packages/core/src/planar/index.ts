@@ -1,0 +1,2 @@
+export * from './contract';
+export { meshOf, solveSteps, type Solution, type SolvedPort, type SolveOptions } from './solve';

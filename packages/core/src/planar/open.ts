@@ -1,0 +1,309 @@
+import { C0, cx, gaussLegendre } from '../numeric';
+import type { Layers } from './contract';
+import type { Kernel, Remainder } from './kernel';
+import { BINOMIALS, cellRule } from './local';
+import type { Half, Mesh } from './mesh';
+
+/**
+ * Distances at which the remainder is worked out, others are read between them: at least so many, or so many times the power
+ * of the furthest in z that leaves four of them to the first z.
+ */
+const DISTANCES = 32;
+const EACH = 6;
+/** They stand closer where it bends most. */
+const CROWDED = 1.5;
+/** Points on the arc past the poles; on the straight way after it at least, and for each radian of the Bessel function. */
+const ARC = 24;
+const STRAIGHT = 40;
+const EACH_RADIAN = 0.7;
+/** Where the way ends, in 1/z. */
+const END = 14;
+
+const bessel = { re: 0, im: 0 };
+
+/** Bessel's J0 of a complex argument with a real part of zero or more (Abramowitz & Stegun 1964, 9.1.10 and 9.2.5). */
+export function besselJ0(zr: number, zi: number): typeof bessel {
+  const size2 = zr * zr + zi * zi;
+  if (size2 < 144) {
+    const qr = -(zr * zr - zi * zi) / 4;
+    const qi = (-2 * zr * zi) / 4;
+    let [tr, ti] = [1, 0];
+    let [sr, si] = [1, 0];
+    for (let k = 1; k < 60; k++) {
+      const f = 1 / (k * k);
+      [tr, ti] = [(tr * qr - ti * qi) * f, (tr * qi + ti * qr) * f];
+      sr += tr;
+      si += ti;
+      if (tr * tr + ti * ti < 1e-34) break;
+    }
+    bessel.re = sr;
+    bessel.im = si;
+    return bessel;
+  }
+  // sqrt(2 / (pi z)) (P cos(z - pi/4) - Q sin(z - pi/4)), with inverse powers of z.
+  const ir = zr / size2;
+  const ii = -zi / size2;
+  let [pr, pi, qr, qi] = [1, 0, 0, 0];
+  let [tr, ti] = [1, 0];
+  for (let k = 1; k < 16; k++) {
+    const f = -((2 * k - 1) ** 2) / (8 * k);
+    [tr, ti] = [(tr * ir - ti * ii) * f, (tr * ii + ti * ir) * f];
+    const turn = k % 4;
+    if (turn === 1) [qr, qi] = [qr + tr, qi + ti];
+    else if (turn === 2) [pr, pi] = [pr - tr, pi - ti];
+    else if (turn === 3) [qr, qi] = [qr - tr, qi - ti];
+    else [pr, pi] = [pr + tr, pi + ti];
+  }
+  const a = zr - Math.PI / 4;
+  const [ch, sh] = [Math.cosh(zi), Math.sinh(zi)];
+  const cr = Math.cos(a) * ch;
+  const ci = -Math.sin(a) * sh;
+  const sr = Math.sin(a) * ch;
+  const si = Math.cos(a) * sh;
+  const vr = pr * cr - pi * ci - (qr * sr - qi * si);
+  const vi = pr * ci + pi * cr - (qr * si + qi * sr);
+  const root = Math.sqrt(2 / (Math.PI * Math.sqrt(size2)));
+  const half = -Math.atan2(zi, zr) / 2;
+  const [rr, ri] = [root * Math.cos(half), root * Math.sin(half)];
+  bessel.re = vr * rr - vi * ri;
+  bessel.im = vr * ri + vi * rr;
+  return bessel;
+}
+
+/** Values of the remainders over the distance, with what a cubic between them needs. */
+interface Table {
+  /** Of the vector and the scalar part what falls in proportion to the distance from the source on (the table is without it). */
+  readonly cone: readonly [number, number, number, number];
+  readonly at: Float64Array;
+  /** For each distance: vector re, im, scalar re, im. */
+  readonly value: Float64Array;
+  readonly bend: Float64Array;
+}
+
+/**
+ * The remainders in space by Sommerfeld's integral 1/(2 pi) g(k) J0(k rho) k dk: past the poles and the branch point on
+ * an arc above them, on along the real axis.
+ */
+export function remaindersOf(
+  kernel: Kernel,
+  { below, above }: Layers,
+  f: number,
+  z: number,
+  furthest: number,
+): Table {
+  const k0 = (2 * Math.PI * f) / C0;
+  const past = 1.3 * k0 * Math.sqrt(Math.max(below.er, above.er));
+  const height = Math.min(k0, 2 / furthest);
+  const arc = gaussLegendre(ARC);
+  const end = Math.max(END / z, 2 * past);
+  const straight = gaussLegendre(STRAIGHT + Math.ceil(EACH_RADIAN * end * furthest));
+  const way: [number, number, number, number][] = [];
+  arc.nodes.forEach((node, i) => {
+    const t = (Math.PI / 2) * (node + 1);
+    // From zero to the far end: half an ellipse.
+    const kr = (past / 2) * (1 - Math.cos(t));
+    const ki = height * Math.sin(t);
+    const w = (arc.weights[i] * Math.PI) / 2;
+    way.push([kr, ki, w * (past / 2) * Math.sin(t), w * height * Math.cos(t)]);
+  });
+  straight.nodes.forEach((node, i) => {
+    // Points are drawn towards the near end.
+    const s = (node + 1) / 2;
+    way.push([past + (end - past) * s * s, 0, straight.weights[i] * s * (end - past), 0]);
+  });
+  const n = Math.max(DISTANCES, Math.ceil(EACH * Math.pow(furthest / z, 2 / 3)));
+  const at = Float64Array.from({ length: n + 1 }, (_, i) => furthest * Math.pow(i / n, CROWDED));
+  const value = new Float64Array(4 * (n + 1));
+  const out: Remainder = { ar: 0, ai: 0, pr: 0, pi: 0 };
+  // What falls as 1/k^3 is taken out as (1 - exp(-k z))^5 / k^3, whose transform is a closed form.
+  const [cr, ci, dr0, di0] = slowest(kernel, { below, above }, k0);
+  for (const [kr, ki, wr, wi] of way) {
+    kernel.at(kr * kr - ki * ki, 2 * kr * ki, out);
+    const t = cubed(kr, ki, z);
+    out.ar -= cr * t.re - ci * t.im;
+    out.ai -= cr * t.im + ci * t.re;
+    out.pr -= dr0 * t.re - di0 * t.im;
+    out.pi -= dr0 * t.im + di0 * t.re;
+    // k dk / (2 pi)
+    const dr = (kr * wr - ki * wi) / (2 * Math.PI);
+    const di = (kr * wi + ki * wr) / (2 * Math.PI);
+    const ar = out.ar * dr - out.ai * di;
+    const ai = out.ar * di + out.ai * dr;
+    const pr = out.pr * dr - out.pi * di;
+    const pi = out.pr * di + out.pi * dr;
+    for (let i = 0; i <= n; i++) {
+      const j = besselJ0(kr * at[i], ki * at[i]);
+      value[4 * i] += ar * j.re - ai * j.im;
+      value[4 * i + 1] += ar * j.im + ai * j.re;
+      value[4 * i + 2] += pr * j.re - pi * j.im;
+      value[4 * i + 3] += pr * j.im + pi * j.re;
+    }
+  }
+  for (let i = 0; i <= n; i++) {
+    let t = 0;
+    for (let j = 1; j < BINOMIALS.length; j++) {
+      const r = Math.hypot(at[i], j * z);
+      t += BINOMIALS[j] * (j * z * Math.log((j * z + r) / z) - r);
+    }
+    t /= 2 * Math.PI;
+    value[4 * i] += cr * t;
+    value[4 * i + 1] += ci * t;
+    value[4 * i + 2] += dr0 * t;
+    value[4 * i + 3] += di0 * t;
+  }
+  const cone = [cr, ci, dr0, di0].map((c) => -c / (2 * Math.PI)) as [number, number, number, number];
+  return { cone, at, value, bend: bends(at, value) };
+}
+
+/** What stands at 1/k^3 for large k: of the vector potential and of the scalar one, complex. */
+function slowest({ vector, scalar }: Kernel, { below, above }: Layers, k0: number): number[] {
+  const e1 = { re: below.er, im: -below.er * below.tand };
+  const e2 = { re: above.er, im: -above.er * above.tand };
+  const sum = cx.add(e1, e2);
+  const p = cx.mul(scalar, cx.div(cx.mul(e1, e2), sum));
+  const k = k0 * k0;
+  return [(vector * k * sum.re) / 4, (vector * k * sum.im) / 4, p.re * k, p.im * k];
+}
+
+const power = { re: 0, im: 0 };
+
+/** (1 - exp(-k z))^5 / k^3 */
+function cubed(kr: number, ki: number, z: number): typeof power {
+  const e = Math.exp(-kr * z);
+  const er = 1 - e * Math.cos(ki * z);
+  const ei = e * Math.sin(ki * z);
+  const size = kr * kr + ki * ki;
+  let [re, im] = [1, 0];
+  for (let i = 1; i < BINOMIALS.length; i++) [re, im] = [re * er - im * ei, re * ei + im * er];
+  for (let i = 0; i < 3; i++) [re, im] = [(re * kr + im * ki) / size, (im * kr - re * ki) / size];
+  power.re = re;
+  power.im = im;
+  return power;
+}
+
+/** Second derivatives of the cubic spline through `value`, level at the start and free at the end. */
+function bends(at: Float64Array, value: Float64Array): Float64Array {
+  const n = at.length;
+  const out = new Float64Array(4 * n);
+  const c = new Float64Array(n);
+  const h = at[1] - at[0];
+  c[0] = 0.5;
+  for (let v = 0; v < 4; v++) out[v] = (3 * (value[4 + v] - value[v])) / (h * h);
+  for (let i = 1; i < n - 1; i++) {
+    const a = at[i] - at[i - 1];
+    const b = at[i + 1] - at[i];
+    const d = 2 * (a + b) - a * c[i - 1];
+    c[i] = b / d;
+    for (let v = 0; v < 4; v++) {
+      const k = 4 * i + v;
+      const rise = 6 * ((value[k + 4] - value[k]) / b - (value[k] - value[k - 4]) / a);
+      out[k] = (rise - a * out[k - 4]) / d;
+    }
+  }
+  for (let v = 0; v < 4; v++) out[4 * (n - 1) + v] = 0;
+  for (let i = n - 2; i >= 0; i--) for (let v = 0; v < 4; v++) out[4 * i + v] -= c[i] * out[4 * i + 4 + v];
+  return out;
+}
+
+/** Points along a side of a cell: the remainder bends over the depth of the first image. */
+const points = (size: number, z: number): number =>
+  size < 0.2 * z ? 1 : size < 0.6 * z ? 2 : size < 1.2 * z ? 3 : 4;
+
+/** Adds the remainders of a laterally open board to the upper triangle of Z / j. */
+export type Adder = (kernel: Kernel, f: number, re: Float64Array, im: Float64Array) => void;
+
+export function openRemainder({ cells, bases }: Mesh, layers: Layers, z: number): Adder {
+  const n = bases.length;
+  const on: { readonly basis: number; readonly half: Half }[][] = cells.map(() => []);
+  bases.forEach((halves, basis) => halves.forEach((half) => on[half.cell].push({ basis, half })));
+  const rules = cells.map((cell) => {
+    const c = cell.corners;
+    const sides = [Math.hypot(c[2] - c[0], c[3] - c[1]), Math.hypot(c[4] - c[2], c[5] - c[3])];
+    return cellRule(cell, points(sides[0], z), points(sides[1], z));
+  });
+  const xs = cells.flatMap((c) => Array.from(c.corners).filter((_, i) => i % 2 === 0));
+  const ys = cells.flatMap((c) => Array.from(c.corners).filter((_, i) => i % 2 === 1));
+  const span = (v: readonly number[]) =>
+    v.reduce((a, b) => Math.max(a, b), -Infinity) - v.reduce((a, b) => Math.min(a, b), Infinity);
+  const furthest = Math.hypot(span(xs), span(ys)) * 1.0001;
+  /** Sums of a pair of cells: 9 for each of vector and scalar parts, as in the local part, real and imaginary. */
+  const s = new Float64Array(18);
+  return (kernel, f, re, im) => {
+    const w = 2 * Math.PI * f;
+    const { cone, at, value, bend } = remaindersOf(kernel, layers, f, z, furthest);
+    const many = at.length - 1;
+    for (let o = 0; o < cells.length; o++) {
+      const ro = rules[o];
+      for (let c = o; c < cells.length; c++) {
+        const rs = rules[c];
+        const cx = cells[c].x - cells[o].x;
+        const cy = cells[c].y - cells[o].y;
+        s.fill(0);
+        for (let i = 0; i < ro.w.length; i++) {
+          const x = ro.x[i];
+          const y = ro.y[i];
+          for (let j = 0; j < rs.w.length; j++) {
+            const u = rs.x[j];
+            const v = rs.y[j];
+            const ex = x - cx - u;
+            const ey = y - cy - v;
+            const rho = Math.sqrt(ex * ex + ey * ey);
+            let k = Math.floor(many * Math.cbrt((rho / furthest) ** 2) + 1e-9);
+            if (k >= many) k = many - 1;
+            while (k > 0 && at[k] > rho) k--;
+            while (k < many - 1 && at[k + 1] < rho) k++;
+            const h = at[k + 1] - at[k];
+            const b = (rho - at[k]) / h;
+            const a = 1 - b;
+            const ca = ((a * a * a - a) * h * h) / 6;
+            const cb = ((b * b * b - b) * h * h) / 6;
+            const p = 4 * k;
+            const g = ro.w[i] * rs.w[j];
+            const ar =
+              g * (a * value[p] + b * value[p + 4] + ca * bend[p] + cb * bend[p + 4] + cone[0] * rho);
+            const ai =
+              g * (a * value[p + 1] + b * value[p + 5] + ca * bend[p + 1] + cb * bend[p + 5] + cone[1] * rho);
+            s[0] += ar;
+            s[1] += ar * u;
+            s[2] += ar * x;
+            s[3] += ar * x * u;
+            s[4] += ar * v;
+            s[5] += ar * y;
+            s[6] += ar * y * v;
+            s[7] += ai;
+            s[8] += ai * u;
+            s[9] += ai * x;
+            s[10] += ai * x * u;
+            s[11] += ai * v;
+            s[12] += ai * y;
+            s[13] += ai * y * v;
+            s[14] +=
+              g * (a * value[p + 2] + b * value[p + 6] + ca * bend[p + 2] + cb * bend[p + 6] + cone[2] * rho);
+            s[15] +=
+              g * (a * value[p + 3] + b * value[p + 7] + ca * bend[p + 3] + cb * bend[p + 7] + cone[3] * rho);
+          }
+        }
+        const density = 1 / (w * cells[o].area * cells[c].area);
+        for (const { basis: i, half: h } of on[o])
+          for (const { basis: j, half: k } of on[c]) {
+            const q = h.charge * k.charge * density;
+            const dot = (t: number): number =>
+              h.ax * (k.ax * s[t] + k.bx * s[t + 1]) +
+              h.bx * (k.ax * s[t + 2] + k.bx * s[t + 3]) +
+              h.ay * (k.ay * s[t] + k.by * s[t + 4]) +
+              h.by * (k.ay * s[t + 5] + k.by * s[t + 6]);
+            const vr = w * dot(0) - q * s[14];
+            const vi = w * dot(7) - q * s[15];
+            if (i <= j) {
+              re[i * n + j] += vr;
+              im[i * n + j] += vi;
+            }
+            if (o !== c && j <= i) {
+              re[j * n + i] += vr;
+              im[j * n + i] += vi;
+            }
+          }
+      }
+    }
+  };
+}

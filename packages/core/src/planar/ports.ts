@@ -1,0 +1,192 @@
+import { C0, cx, type Complex, type Steps } from '../numeric';
+import type { Copper, CopperPort, Layers, Point, Sheet, Walls } from './contract';
+import { CopperError } from './contract';
+import { graded, OUTWARD } from './grid';
+import { guidedBy, type Strip } from './guided';
+import { rectangle, rectangleHalf, type Cell, type Half, type Mesh } from './mesh';
+import { systemSteps } from './system';
+
+/** What is known of a port's line and of its end at some frequency. */
+export interface Known {
+  /** Of the mesh itself: rad/m, Np/m, ohm. */
+  readonly beta: number;
+  readonly alpha: number;
+  readonly own: number;
+  /** Of the strip that the mesh stands for, ohm. */
+  readonly z0: number;
+  /** What stands across the end of the line, S, and in series after it, ohm. */
+  readonly shunt: Complex;
+  readonly series: Complex;
+}
+
+/** A strip that ends in a port. */
+export interface Feed {
+  readonly strip: Strip;
+  /** The width as it is drawn, m. */
+  readonly width: number;
+  /** Whether it ends at a wall, whose image carries it on. */
+  readonly atWall: boolean;
+}
+
+/** Lines across which a finer copy of the strip is taken for the strip itself, and its cells along in those of the mesh. */
+const FINER = { edge: 1 / 14, pitch: 1 / 8 } as const;
+
+/** Length of the line that tells what stands at its ends: of the way between the walls, or of heights where there are none. */
+const STANDARD = { walls: 1.7, heights: 16 } as const;
+
+const isOn = (walls: Walls | undefined, [[ax, ay], [bx, by]]: readonly [Point, Point]): boolean => {
+  if (!walls) return false;
+  const near = (a: number, b: number, w: number) => Math.max(Math.abs(a - w), Math.abs(b - w)) < 1e-9;
+  return near(ax, bx, walls.x0) || near(ax, bx, walls.x1) || near(ay, by, walls.y0) || near(ay, by, walls.y1);
+};
+
+/** The strip behind a port, read off the mesh. */
+export function feedOf({ cells, bases, ports }: Mesh, index: number, { ports: all, walls }: Copper): Feed {
+  const { edge } = all[index];
+  const along = Math.abs(edge[0][0] - edge[1][0]) < Math.abs(edge[0][1] - edge[1][1]) ? 0 : 1;
+  const own = ports[index].map((b) => cells[bases[b][0].cell].corners);
+  const low = own.map((c) => c[1 - along]).sort((a, b) => a - b);
+  const top = Math.max(...own.map((c) => c[5 - along]));
+  const first = own[0];
+  return {
+    strip: {
+      across: [...low, top],
+      pitch: first[4 + along] - first[along],
+      ...(walls && { walls: along === 0 ? [walls.y0, walls.y1] : [walls.x0, walls.x1] }),
+    },
+    width: Math.hypot(edge[0][0] - edge[1][0], edge[0][1] - edge[1][1]),
+    atWall: isOn(walls, edge),
+  };
+}
+
+/** A strip of `count` cells along x with a port at either end. */
+function lineMesh({ across, pitch }: Strip, count: number): Mesh {
+  const m = across.length - 1;
+  const cells: Cell[] = [];
+  const bases: Half[][] = [];
+  const ports: number[][] = [[], []];
+  for (let i = 0; i < count; i++)
+    for (let j = 0; j < m; j++) cells.push(rectangle(i * pitch, across[j], (i + 1) * pitch, across[j + 1]));
+  cells.forEach((cell, at) => {
+    const [i, j] = [Math.floor(at / m), at % m];
+    if (i + 1 < count)
+      bases.push([rectangleHalf(at, cell, 'right', 1), rectangleHalf(at + m, cells[at + m], 'left', -1)]);
+    if (j + 1 < m)
+      bases.push([rectangleHalf(at, cell, 'top', 1), rectangleHalf(at + 1, cells[at + 1], 'bottom', -1)]);
+  });
+  for (let j = 0; j < m; j++) {
+    ports[0].push(bases.length);
+    bases.push([rectangleHalf(j, cells[j], 'left', -1)]);
+    const last = (count - 1) * m + j;
+    ports[1].push(bases.length);
+    bases.push([rectangleHalf(last, cells[last], 'right', -1)]);
+  }
+  return { cells, bases, ports };
+}
+
+const one: Complex = { re: 1, im: 0 };
+
+/**
+ * What a line and its end are at some frequencies (Hz): the wave is that of the endless strip of the same mesh; a line with
+ * two such ends, driven alike and against one another, tells what stands there. At a wall that is an admittance across; at an
+ * end in the open there is something in series as well.
+ */
+export function* knownSteps(
+  { strip, width, atWall }: Feed,
+  layers: Layers,
+  frequencies: readonly number[],
+  sheet: Sheet | undefined,
+): Steps<readonly Known[]> {
+  const { pitch, walls, across } = strip;
+  const shares = graded(FINER.edge, FINER.edge, 1);
+  const outward = OUTWARD * shares[0] * width;
+  const middle = (across[0] + across[across.length - 1]) / 2;
+  const fine = [middle - width / 2 - outward];
+  for (const share of shares) fine.push(fine[fine.length - 1] + share * (width + 2 * outward));
+  const wave = guidedBy(strip, layers, sheet);
+  const itself = guidedBy({ ...strip, across: fine, pitch: pitch * FINER.pitch }, layers);
+  const reach = walls
+    ? STANDARD.walls * (walls[1] - walls[0])
+    : STANDARD.heights * Math.min(layers.below.height, layers.above.height);
+  const count = Math.max(4, Math.round(reach / pitch));
+  const length = count * pitch;
+  const line = yield* systemSteps(
+    lineMesh(strip, count),
+    layers,
+    walls && { x0: 0, x1: length, y0: walls[0], y1: walls[1] },
+    sheet,
+  );
+  const known: Known[] = [];
+  let guess = (layers.below.er + layers.above.er) / 2;
+  for (const f of frequencies) {
+    const { beta, alpha, z0: own } = wave(f, guess);
+    const k0 = (2 * Math.PI * f) / C0;
+    guess = (beta / k0) ** 2;
+    const { z0 } = itself(f, guess);
+    const y = line.solve(f);
+    const even = { re: y.re[0] + y.re[1], im: y.im[0] + y.im[1] };
+    const odd = { re: y.re[0] - y.re[1], im: y.im[0] - y.im[1] };
+    // Half of the line is open in the middle when both ends are driven alike, and short when against one another.
+    const t = tanh({ re: (alpha * length) / 2, im: (beta * length) / 2 });
+    const open = cx.div(t, { re: own, im: 0 });
+    const short = cx.div(one, cx.mul(t, { re: own, im: 0 }));
+    if (atWall) {
+      const shunt = cx.abs(open) < cx.abs(short) ? cx.sub(even, open) : cx.sub(odd, short);
+      known.push({ beta, alpha, own, z0, shunt, series: { re: 0, im: 0 } });
+    } else known.push({ beta, alpha, own, z0, ...ending(even, odd, cx.div(one, open), cx.div(one, short)) });
+    yield known.length / frequencies.length;
+  }
+  return known;
+}
+
+function tanh(x: Complex): Complex {
+  const e = cx.exp({ re: -2 * x.re, im: -2 * x.im });
+  return cx.div(cx.sub(one, e), cx.add(one, e));
+}
+
+/**
+ * An admittance across the end and an impedance in series behind it, from what is seen when the line behind them is `open`
+ * and when it is `short` in its middle (ohm): (even - y)(z + open) = 1 = (odd - y)(z + short).
+ */
+function ending(
+  even: Complex,
+  odd: Complex,
+  open: Complex,
+  short: Complex,
+): { shunt: Complex; series: Complex } {
+  const rise = cx.sub(odd, even);
+  const c = cx.div(rise, cx.sub(open, short));
+  // a (a + rise) = c with a = even - y
+  const root = cx.sqrt(cx.add(cx.mul(rise, rise), { re: 4 * c.re, im: 4 * c.im }));
+  const candidates = [1, -1].map((sign) => {
+    const a = {
+      re: (-rise.re + sign * root.re) / 2,
+      im: (-rise.im + sign * root.im) / 2,
+    };
+    return { shunt: cx.sub(even, a), series: cx.sub(cx.div(one, a), open) };
+  });
+  const size = ({ shunt, series }: { shunt: Complex; series: Complex }) =>
+    cx.abs(shunt) * 50 + cx.abs(series) / 50;
+  return size(candidates[0]) < size(candidates[1]) ? candidates[0] : candidates[1];
+}
+
+/** Ports that cannot be told apart from what is around them. @throws CopperError */
+export function checkPorts(ports: readonly CopperPort[]): void {
+  if (ports.length === 0) throw new CopperError('there is no port');
+  const numbers = [...ports].map((p) => p.number).sort((a, b) => a - b);
+  numbers.forEach((number, i) => {
+    if (number !== i + 1)
+      throw new CopperError(
+        numbers.indexOf(number) !== i
+          ? 'its number is taken by another port'
+          : `ports must be numbered from 1 on, and ${i + 1} is missing`,
+        number,
+      );
+  });
+  for (const { number, edge, plane, z0 } of ports) {
+    if (Math.hypot(edge[0][0] - edge[1][0], edge[0][1] - edge[1][1]) === 0)
+      throw new CopperError('its edge has no length', number);
+    if (!(plane >= 0)) throw new CopperError('its reference plane must lie inside', number);
+    if (!(z0 > 0)) throw new CopperError('its reference impedance must be greater than zero', number);
+  }
+}

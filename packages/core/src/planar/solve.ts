@@ -1,0 +1,286 @@
+import { C0, cx, share, solveComplex, type Complex, type Sample, type Steps } from '../numeric';
+import { fromMatrices, renormalise, type SData } from '../results';
+import { CopperError, type Accuracy, type Copper, type CopperPort } from './contract';
+import { gridMesh, isManhattan, type Grading } from './grid';
+import type { Mesh } from './mesh';
+import { checkPorts, feedOf, knownSteps, type Feed, type Known } from './ports';
+import { boxResonances } from './resonance';
+import { sweepSteps, type Swept } from './sweep';
+import { systemSteps, type Admittance } from './system';
+
+/** What an accuracy asks for. */
+interface Effort {
+  /** The cell at an edge, of the width there. */
+  readonly edge: number;
+  readonly gap: number;
+  /** The longest cell in widths of the narrowest port, and of the shortest wavelength. */
+  readonly widths: number;
+  readonly wavelength: number;
+  /** What two approximations of the sweep may differ by. */
+  readonly sweep: number;
+}
+
+const efforts: Readonly<Record<Accuracy, Effort>> = {
+  draft: { edge: 1 / 4, gap: 2, widths: 1, wavelength: 1 / 14, sweep: 1e-2 },
+  normal: { edge: 1 / 6, gap: 3, widths: 0.5, wavelength: 1 / 24, sweep: 2e-3 },
+  fine: { edge: 1 / 14, gap: 5, widths: 0.5, wavelength: 1 / 36, sweep: 5e-4 },
+};
+
+/** Frequencies of the band at which lines and their ends are worked out; a polynomial stands between them. */
+const NODES = 7;
+
+/** Below this share of the band's end nothing is solved: the charges there say no more than at it, and digits are lost. */
+const LOWEST = 1e-3;
+
+/** A port as it was solved, in the middle of the band. */
+export interface SolvedPort {
+  readonly number: number;
+  readonly z0: number;
+  readonly eeff: number;
+}
+
+/** The planar field solution of a piece of copper. */
+export interface Solution {
+  readonly data: SData;
+  readonly unknowns: number;
+  /** Frequencies solved, Hz; what lies between them is a rational function. */
+  readonly solvedAt: readonly number[];
+  /** Estimated error of S, absolute. */
+  readonly error: number;
+  readonly ports: readonly SolvedPort[];
+  /** Resonances of the box inside the sweep, Hz. */
+  readonly resonances: readonly number[];
+  /** What the engineer should know, in sentences. */
+  readonly warnings: readonly string[];
+}
+
+export interface SolveOptions {
+  readonly accuracy?: Accuracy;
+  /** Told of a first curve and of every better one. */
+  readonly watch?: (
+    data: SData,
+    swept: Pick<Swept, 'error'> & { readonly solvedAt: readonly number[] },
+  ) => void;
+}
+
+/** The mesh of a piece of copper. @throws CopperError */
+export function meshOf(copper: Copper, highest: number, accuracy: Accuracy): Mesh {
+  const effort = efforts[accuracy];
+  const { below, above } = copper.layers;
+  const widths = copper.ports.map(({ edge: [a, b] }) => Math.hypot(a[0] - b[0], a[1] - b[1]));
+  const wave = C0 / (highest * Math.sqrt((below.er + above.er) / 2));
+  const grading: Grading = {
+    edge: effort.edge,
+    gap: effort.gap,
+    longest: Math.min(effort.widths * Math.min(...widths), effort.wavelength * wave),
+  };
+  if (!isManhattan(copper))
+    throw new CopperError('edges that are not parallel to the axes cannot be solved yet');
+  return gridMesh(copper, grading);
+}
+
+/** A quantity of a line or its end over frequency, as a polynomial through its nodes. */
+function through(nodes: readonly number[], values: readonly number[]): (f: number) => number {
+  const weights = nodes.map((x, i) => nodes.reduce((w, y, j) => (i === j ? w : w / ((x - y) / nodes[0])), 1));
+  return (f) => {
+    let [top, bottom] = [0, 0];
+    for (let i = 0; i < nodes.length; i++) {
+      if (f === nodes[i]) return values[i];
+      const w = weights[i] / (f - nodes[i]);
+      top += w * values[i];
+      bottom += w;
+    }
+    return top / bottom;
+  };
+}
+
+/** A port's line over the band. */
+type Line = (f: number) => Known;
+
+function lineThrough(nodes: readonly number[], known: readonly Known[]): Line {
+  const of = (read: (k: Known, f: number) => number) =>
+    through(
+      nodes,
+      known.map((k, i) => read(k, nodes[i])),
+    );
+  // Over frequency all of them are smooth and nearly constant.
+  const beta = of((k, f) => k.beta / f);
+  const alpha = of((k, f) => k.alpha / Math.sqrt(f));
+  const own = of((k) => k.own);
+  const z0 = of((k) => k.z0);
+  const [yr, yi] = [of((k) => k.shunt.re), of((k, f) => k.shunt.im / f)];
+  const [zr, zi] = [of((k) => k.series.re), of((k, f) => k.series.im / f)];
+  return (f) => ({
+    beta: f * beta(f),
+    alpha: Math.sqrt(f) * alpha(f),
+    own: own(f),
+    z0: z0(f),
+    shunt: { re: yr(f), im: f * yi(f) },
+    series: { re: zr(f), im: f * zi(f) },
+  });
+}
+
+/** S-parameters in the ports' references from raw admittances: without what stands at the ends, moved to the planes. */
+function embedded(
+  f: number,
+  { re, im }: Admittance,
+  lines: readonly Known[],
+  ports: readonly CopperPort[],
+): SData {
+  const n = ports.length;
+  const yr = Float64Array.from(re);
+  const yi = Float64Array.from(im);
+  lines.forEach(({ shunt }, p) => {
+    yr[p * n + p] -= shunt.re;
+    yi[p * n + p] -= shunt.im;
+  });
+  const freq = Float64Array.of(f);
+  const reference = (read: (k: Known) => number): Complex[] => lines.map((k) => ({ re: read(k), im: 0 }));
+  // (1 - Y z)^-1 Y takes an impedance z out that is in series with each port.
+  if (lines.some(({ series }) => series.re !== 0 || series.im !== 0)) {
+    const ar = new Float64Array(n * n);
+    const ai = new Float64Array(n * n);
+    for (let p = 0; p < n; p++)
+      for (let q = 0; q < n; q++) {
+        const x = cx.mul({ re: yr[p * n + q], im: yi[p * n + q] }, lines[q].series);
+        ar[p * n + q] = (p === q ? 1 : 0) - x.re;
+        ai[p * n + q] = -x.im;
+      }
+    solveComplex(n, n, ar, ai, yr, yi);
+  }
+  const raw = fromMatrices(
+    'admittance',
+    n,
+    freq,
+    yr,
+    yi,
+    reference((k) => k.own),
+  );
+  const [sr, si] = [new Float64Array(n * n), new Float64Array(n * n)];
+  const turn = (p: number): Complex => ({
+    re: lines[p].alpha * ports[p].plane,
+    im: lines[p].beta * ports[p].plane,
+  });
+  for (let p = 0; p < n; p++)
+    for (let q = 0; q < n; q++) {
+      const at = p * n + q;
+      const s = cx.mul({ re: raw.re[at], im: raw.im[at] }, cx.exp(cx.add(turn(p), turn(q))));
+      sr[at] = s.re;
+      si[at] = s.im;
+    }
+  // In waves of the mesh's own lines, which stand for those of the strips themselves.
+  return renormalise(
+    { ports: n, freq, re: sr, im: si, z0: reference((k) => k.z0) },
+    ports.map((p) => ({ re: p.z0, im: 0 })),
+  );
+}
+
+/**
+ * The planar field solution of copper at frequencies (Hz, ascending). Yields the share done.
+ * @throws CopperError in words
+ */
+export function* solveSteps(
+  copper: Copper,
+  frequencies: Float64Array,
+  { accuracy = 'normal', watch }: SolveOptions = {},
+): Steps<Solution> {
+  checkPorts(copper.ports);
+  const ports = [...copper.ports].sort((a, b) => a.number - b.number);
+  const sorted: Copper = { ...copper, ports };
+  const highest = frequencies[frequencies.length - 1];
+  const least = LOWEST * highest;
+  const mesh = meshOf(sorted, highest, accuracy);
+  const { layers, walls } = sorted;
+  const sheet = undefined;
+  const feeds = ports.map((_, i) => feedOf(mesh, i, sorted));
+
+  // Nodes as Chebyshev has them; of a band that is narrow fewer say as much.
+  const lowest = Math.max(least, frequencies[0]);
+  const many = highest / lowest < 1.02 ? 1 : highest / lowest < 1.5 ? 4 : NODES;
+  const nodes = Array.from({ length: many }, (_, i) =>
+    many === 1
+      ? (lowest + highest) / 2
+      : (lowest + highest) / 2 - ((highest - lowest) / 2) * Math.cos((Math.PI * (i + 0.5)) / many),
+  );
+  const found = new Map<string, Line>();
+  const lines: Line[] = [];
+  for (const [i, feed] of feeds.entries()) {
+    const key = keyOf(feed);
+    let line = found.get(key);
+    if (!line) {
+      const known = yield* share(
+        knownSteps(feed, layers, nodes, sheet),
+        (0.4 * i) / ports.length,
+        (0.4 * (i + 1)) / ports.length,
+      );
+      line = lineThrough(nodes, known);
+      found.set(key, line);
+    }
+    lines.push(line);
+  }
+
+  const system = yield* share(systemSteps(mesh, layers, walls, sheet), 0.4, 0.6);
+  const at = (f: number): Sample => {
+    const here = Math.max(f, least);
+    const s = embedded(
+      here,
+      system.solve(here),
+      lines.map((l) => l(here)),
+      ports,
+    );
+    return { x: f, re: s.re, im: s.im };
+  };
+  const dataOf = ({ re, im }: Pick<Swept, 're' | 'im'>): SData => ({
+    ports: ports.length,
+    freq: frequencies,
+    re,
+    im,
+    z0: ports.map((p) => ({ re: p.z0, im: 0 })),
+  });
+  const swept = yield* share(
+    sweepSteps(frequencies, efforts[accuracy].sweep, at, (soFar) =>
+      watch?.(dataOf(soFar), { error: soFar.error, solvedAt: soFar.samples.map((s) => s.x) }),
+    ),
+    0.6,
+    1,
+  );
+  const middle = Math.max(least, (frequencies[0] + highest) / 2);
+  return {
+    data: dataOf(swept),
+    unknowns: system.unknowns,
+    solvedAt: swept.samples.map((s) => s.x),
+    error: swept.error,
+    ports: ports.map(({ number }, i) => {
+      const { beta, z0 } = lines[i](middle);
+      return { number, z0, eeff: (beta / ((2 * Math.PI * middle) / C0)) ** 2 };
+    }),
+    resonances: walls ? boxResonances(layers, walls, frequencies[0], highest) : [],
+    warnings: warningsOf(sorted),
+  };
+}
+
+/** Feeds of one key have the same line and end. */
+const keyOf = ({ strip: { across, pitch, walls }, width, atWall }: Feed): string => {
+  // From the nearer wall on: a box is its own mirror image.
+  const round = (x: number) => Number(x.toPrecision(9));
+  const shape = (list: readonly number[]) => list.slice(1).map((y, i) => round(y - list[i]));
+  const steps = shape(across);
+  const offset = walls ? [across[0] - walls[0], walls[1] - across[across.length - 1]] : [];
+  return JSON.stringify([steps, round(pitch), offset.map(round), round(width), atWall]);
+};
+
+function warningsOf({ metal, layers, ports }: Copper): string[] {
+  const out: string[] = [];
+  if (metal.thickness > 0.1 * layers.below.height)
+    out.push('The metal is solved without thickness, and it is more than a tenth of the board here.');
+  ports.forEach((p, i) =>
+    ports.slice(i + 1).forEach((q) => {
+      const [a, b] = [p, q].map(({ edge: [c, d] }) => [(c[0] + d[0]) / 2, (c[1] + d[1]) / 2]);
+      if (Math.hypot(a[0] - b[0], a[1] - b[1]) < 3 * layers.below.height)
+        out.push(
+          `Ports ${p.number} and ${q.number} are closer to one another than three heights: they couple before their planes.`,
+        );
+    }),
+  );
+  return out;
+}
