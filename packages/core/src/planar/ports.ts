@@ -1,10 +1,10 @@
-import { C0, cx, type Complex, type Steps } from '../numeric';
+import { C0, cx, share, type Complex, type Steps } from '../numeric';
 import type { Copper, CopperPort, Layers, Point, Sheet, Walls } from './contract';
 import { CopperError } from './contract';
 import { graded, OUTWARD } from './grid';
 import { guidedBy, type Strip } from './guided';
 import { rectangle, rectangleHalf, type Cell, type Half, type Mesh } from './mesh';
-import { systemSteps } from './system';
+import { systemSteps, type System } from './system';
 
 /** What is known of a port's line and of its end at some frequency. */
 export interface Known {
@@ -31,8 +31,11 @@ export interface Feed {
 /** Lines across which a finer copy of the strip is taken for the strip itself, and its cells along in those of the mesh. */
 const FINER = { edge: 1 / 14, pitch: 1 / 8 } as const;
 
-/** Length of the line that tells what stands at its ends: of the way between the walls, or of heights where there are none. */
-const STANDARD = { walls: 1.7, heights: 16 } as const;
+/**
+ * Lengths of the line that tells what stands at its ends: in ways between the walls, or in heights where there are none. Near
+ * odd quarter waves an end in the open does not tell what is across it from what is in series, so there is another.
+ */
+const STANDARD = { walls: [1.7], heights: [10, 16] } as const;
 
 const isOn = (walls: Walls | undefined, [[ax, ay], [bx, by]]: readonly [Point, Point]): boolean => {
   if (!walls) return false;
@@ -105,38 +108,95 @@ export function* knownSteps(
   for (const share of shares) fine.push(fine[fine.length - 1] + share * (width + 2 * outward));
   const wave = guidedBy(strip, layers, sheet);
   const itself = guidedBy({ ...strip, across: fine, pitch: pitch * FINER.pitch }, layers);
-  const reach = walls
-    ? STANDARD.walls * (walls[1] - walls[0])
-    : STANDARD.heights * Math.min(layers.below.height, layers.above.height);
-  const count = Math.max(4, Math.round(reach / pitch));
-  const length = count * pitch;
-  const line = yield* systemSteps(
-    lineMesh(strip, count),
-    layers,
-    walls && { x0: 0, x1: length, y0: walls[0], y1: walls[1] },
-    sheet,
+  const unit = walls ? walls[1] - walls[0] : Math.min(layers.below.height, layers.above.height);
+  const lengths = (walls ? STANDARD.walls : STANDARD.heights).map(
+    (ways) => pitch * Math.max(4, Math.round((ways * unit) / pitch)),
   );
+  const lines: System[] = [];
+  for (const [i, length] of lengths.entries())
+    lines.push(
+      yield* share(
+        systemSteps(
+          lineMesh(strip, Math.round(length / pitch)),
+          layers,
+          walls && { x0: 0, x1: length, y0: walls[0], y1: walls[1] },
+          sheet,
+        ),
+        (0.5 * i) / lengths.length,
+        (0.5 * (i + 1)) / lengths.length,
+      ),
+    );
   const known: Known[] = [];
+  const seen: Seen[] = [];
   let guess = (layers.below.er + layers.above.er) / 2;
   for (const f of frequencies) {
     const { beta, alpha, z0: own } = wave(f, guess);
     const k0 = (2 * Math.PI * f) / C0;
     guess = (beta / k0) ** 2;
     const { z0 } = itself(f, guess);
-    const y = line.solve(f);
-    const even = { re: y.re[0] + y.re[1], im: y.im[0] + y.im[1] };
-    const odd = { re: y.re[0] - y.re[1], im: y.im[0] - y.im[1] };
-    // Half of the line is open in the middle when both ends are driven alike, and short when against one another.
-    const t = tanh({ re: (alpha * length) / 2, im: (beta * length) / 2 });
-    const open = cx.div(t, { re: own, im: 0 });
-    const short = cx.div(one, cx.mul(t, { re: own, im: 0 }));
-    if (atWall) {
-      const shunt = cx.abs(open) < cx.abs(short) ? cx.sub(even, open) : cx.sub(odd, short);
-      known.push({ beta, alpha, own, z0, shunt, series: { re: 0, im: 0 } });
-    } else known.push({ beta, alpha, own, z0, ...ending(even, odd, cx.div(one, open), cx.div(one, short)) });
-    yield known.length / frequencies.length;
+    let at = { shunt: { re: 0, im: 0 }, series: { re: 0, im: 0 } };
+    for (const [i, length] of lengths.entries()) {
+      const y = lines[i].solve(f);
+      const even = { re: y.re[0] + y.re[1], im: y.im[0] + y.im[1] };
+      const odd = { re: y.re[0] - y.re[1], im: y.im[0] - y.im[1] };
+      // Half of the line is open in the middle when both ends are driven alike, and short when against one another.
+      const t = tanh({ re: (alpha * length) / 2, im: (beta * length) / 2 });
+      const open = cx.div(t, { re: own, im: 0 });
+      const short = cx.div(one, cx.mul(t, { re: own, im: 0 }));
+      if (atWall)
+        at = { ...at, shunt: cx.abs(open) < cx.abs(short) ? cx.sub(even, open) : cx.sub(odd, short) };
+      else
+        seen.push({
+          f,
+          ...ending(even, odd, cx.div(one, open), cx.div(one, short)),
+          weight: Math.cos(beta * length) ** 4,
+        });
+    }
+    known.push({ beta, alpha, own, z0, ...at });
+    yield 0.5 + (0.5 * known.length) / frequencies.length;
   }
-  return known;
+  if (atWall) return known;
+  // What lines of different lengths say is taken together: elements that grow evenly, losses that go as the square.
+  const capacitance = evenly(seen, ({ f, shunt }) => shunt.im / f);
+  const inductance = evenly(seen, ({ f, series }) => series.im / f);
+  const conductance = evenly(seen, ({ f, shunt }) => shunt.re / (f * f));
+  const resistance = evenly(seen, ({ f, series }) => series.re / (f * f));
+  return known.map((k, i) => {
+    const f = frequencies[i];
+    return {
+      ...k,
+      shunt: { re: f * f * conductance(f), im: f * capacitance(f) },
+      series: { re: f * f * resistance(f), im: f * inductance(f) },
+    };
+  });
+}
+
+/** What one line tells of its ends at one frequency, and how much that is worth. */
+interface Seen {
+  readonly f: number;
+  readonly shunt: Complex;
+  readonly series: Complex;
+  readonly weight: number;
+}
+
+/** a + b f^2 through what was seen, by least squares. */
+function evenly(seen: readonly Seen[], read: (s: Seen) => number): (f: number) => number {
+  const top = Math.max(...seen.map((s) => s.f));
+  let [s0, s1, s2, y0, y1] = [0, 0, 0, 0, 0];
+  for (const one of seen) {
+    const q = (one.f / top) ** 2;
+    const y = read(one);
+    s0 += one.weight;
+    s1 += one.weight * q;
+    s2 += one.weight * q * q;
+    y0 += one.weight * y;
+    y1 += one.weight * y * q;
+  }
+  const d = s0 * s2 - s1 * s1;
+  if (!(Math.abs(d) > 1e-9 * s0 * s2)) return () => y0 / s0;
+  const b = (s0 * y1 - s1 * y0) / d;
+  const a = (y0 - b * s1) / s0;
+  return (f) => a + b * (f / top) ** 2;
 }
 
 function tanh(x: Complex): Complex {
