@@ -51,7 +51,11 @@ export async function setup({ build = true, force = false } = {}) {
     run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
     stamp('install', manifests);
   }
-  const schema = hash(['packages/core/src/formats/project.schema.json', 'scripts/schema.mjs']);
+  const schema = hash([
+    'packages/core/src/formats/project.schema.json',
+    'packages/core/src/formats/copper.schema.json',
+    'scripts/schema.mjs',
+  ]);
   if (
     stampOf('schema') !== schema ||
     !existsSync(join(root, 'packages/core/src/formats/generated/validate-project.js'))

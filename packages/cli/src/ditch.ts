@@ -6,6 +6,7 @@ import { print } from './files';
 import { addLine } from './line';
 import { table } from './print';
 import { addSimulate } from './simulate';
+import { addSolve } from './solve';
 import { addStudies } from './study';
 
 /** One line for the person, whatever went wrong. */
@@ -32,6 +33,7 @@ function build(): Command {
   addLine(program);
   addDesign(program);
   addSimulate(program);
+  addSolve(program);
   addStudies(program);
   program
     .command('substrates')

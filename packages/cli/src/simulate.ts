@@ -1,34 +1,22 @@
 import type { Command } from 'commander';
 import { layOut } from '@ditch/core/artwork';
-import {
-  numberFormats,
-  ProjectFileError,
-  readProject,
-  responseWriters,
-  TouchstoneError,
-} from '@ditch/core/formats';
+import { ProjectFileError, readProject } from '@ditch/core/formats';
 import { answerOf, levelById, levels, type LevelId } from '@ditch/core/levels';
-import {
-  dataFinder,
-  frequencies,
-  resolveDesign,
-  type Design,
-  type Problem,
-  type Project,
-} from '@ditch/core/network';
+import { dataFinder, resolveDesign, type Design, type Problem, type Project } from '@ditch/core/network';
 import { drive } from '@ditch/core/numeric';
-import { ConversionError, decibels, renormalise, type SData } from '@ditch/core/results';
+import { decibels, type SData } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
-import { print, readText, writeWhole } from './files';
-import { choice, count, quantity, type Options } from './options';
+import { print, readText } from './files';
+import { choice, type Options } from './options';
+import { addOutputOptions, readOutput, sweepOf, writeResponse, type Output } from './output';
 import { table } from './print';
 
 /** The copper, as far as models know it. */
 const DEFAULT_LEVEL: LevelId = 'modelled';
 
 export function addSimulate(program: Command): void {
-  program
+  const command = program
     .command('simulate')
     .description('simulate a design of a project file')
     .argument('<file>', 'project file')
@@ -37,14 +25,6 @@ export function addSimulate(program: Command): void {
       '--level <level>',
       'ideal (lossless lines, ideal joints) or modelled (dispersion, loss, physical dimensions); default modelled',
     )
-    .option('--start <frequency>', 'first frequency (default: the design\u2019s sweep)')
-    .option('--stop <frequency>', 'last frequency, included')
-    .option('--points <count>', 'number of points, 1 to 100001; 1 needs --start equal to --stop')
-    .option('--scale <scale>', 'lin (default) or log')
-    .option('--out <file>', '.sNp (Touchstone 1.1), .ts (Touchstone 2.0) or .csv')
-    .option('--format <format>', 'ri (default), ma or db')
-    .option('--parameter <parameter>', 's (default), y or z')
-    .option('--z0 <impedance>', 'reference impedance of the result (default: each port\u2019s own)')
     .option(
       '--set <name=value>',
       'override one of the design\u2019s named values; may be repeated',
@@ -53,6 +33,7 @@ export function addSimulate(program: Command): void {
     )
     .option('--json', 'print the result as one JSON object')
     .action((file: string, options: Options) => run(file, options));
+  addOutputOptions(command, ' (default: the design\u2019s sweep)');
 }
 
 /** A project file as it is; what is wrong with it is said with its name. */
@@ -133,24 +114,7 @@ function run(file: string, options: Options): void {
   if (wanted === 'solved')
     return optionError('level', `solved is not available yet; accepted: ${known.join(', ')}`);
   const level = levelById[wanted];
-  const format = choice(
-    options,
-    'format',
-    numberFormats.map((f) => f.id),
-    'ri',
-  );
-  const parameter = choice(options, 'parameter', ['s', 'y', 'z'] as const, 's');
-  const scale = choice(options, 'scale', ['lin', 'log'] as const, 'lin');
-  const out = typeof options.out === 'string' ? options.out : undefined;
-  const suffix = out === undefined ? undefined : /\.([^./\\]+)$/.exec(out)?.[1].toLowerCase();
-  const writer =
-    suffix === undefined ? undefined : Object.values(responseWriters).find((w) => w.takes(suffix));
-  if (out !== undefined && writer === undefined)
-    optionError('out', `"${out}" must end in .s1p, .s2p \u2026, .ts or .csv`);
-  const reference =
-    options.z0 === undefined
-      ? undefined
-      : quantity(options, 'z0', { kind: 'impedance', complex: true, min: 0, exclusive: true });
+  const output = readOutput(options);
 
   const project = openProject(file);
   const design = pick(project, options);
@@ -169,60 +133,23 @@ function run(file: string, options: Options): void {
       design,
       overrides,
     );
-  const frequency = { kind: 'frequency', min: 0 } as const;
-  const start =
-    options.start !== undefined ? quantity(options, 'start', frequency).re : resolved.sweep?.start;
-  const stop = options.stop !== undefined ? quantity(options, 'stop', frequency).re : resolved.sweep?.stop;
-  if (start === undefined) return optionError('start', 'is required');
-  if (stop === undefined) return optionError('stop', 'is required');
-  const points = count(options, 'points', 1, 100001, resolved.sweep?.points ?? 401);
-  if (points === 1) {
-    if (start !== stop) optionError('stop', 'must equal --start when --points is 1');
-  } else if (!(start < stop)) optionError('stop', 'must be above --start');
-  if (scale === 'log' && start === 0) optionError('start', 'must be above zero on a logarithmic scale');
-
+  const swept = sweepOf(options, resolved.sweep);
   const answering = answerOf[level.id](subject, dataFinder(project.data));
-  let data: SData = drive(answering.sample(frequencies(start, stop, points, scale)));
+  const data = drive(answering.sample(swept));
   if (!data.re.every(Number.isFinite) || !data.im.every(Number.isFinite))
     throw new UsageError(`design "${design.name}": the network has no finite solution for these values`);
-  if (suffix && /^s\d+p$/.test(suffix) && Number(suffix.slice(1, -1)) !== data.ports)
-    optionError(
-      'out',
-      `"${out}" is for ${suffix.slice(1, -1)} ports, the design has ${data.ports}: use .s${data.ports}p`,
-    );
-  if (reference)
-    data = renormalise(
-      data,
-      data.z0.map(() => reference),
-    );
-  else if (suffix && /^s\d+p$/.test(suffix)) {
-    const [first] = data.z0;
-    if (data.z0.some((z) => z.re !== first.re || z.im !== first.im))
-      optionError(
-        'out',
-        'the ports have different reference impedances, which Touchstone 1.1 cannot say; give --z0, or write a .ts file',
-      );
-  }
-  try {
-    if (out !== undefined && writer) {
-      const comments = [`${project.name}: ${design.name}, level ${level.id}`];
-      writeWhole(out, writer.write(data, { format, parameter, comments }));
-    }
-    report(data, design, level.id, parameter, out, options);
-  } catch (error) {
-    if (error instanceof TouchstoneError)
-      return optionError(reference ? 'z0' : 'out', `${error.message}; give a real --z0, or write .csv`);
-    if (error instanceof ConversionError) return optionError('parameter', error.message);
-    throw error;
-  }
+  writeResponse(data, output, {
+    who: 'the design',
+    comments: [`${project.name}: ${design.name}, level ${level.id}`],
+    report: (written) => report(written, design, level.id, output, options),
+  });
 }
 
 function report(
   data: SData,
   design: Design,
   level: string,
-  parameter: string,
-  out: string | undefined,
+  { parameter, out }: Output,
   options: Options,
 ): void {
   const { ports: n, freq } = data;

@@ -1,3 +1,4 @@
+export * from './copper';
 export * from './csv';
 export { upToDate } from './migrate';
 export * from './project';

@@ -1,6 +1,7 @@
 import type { Project } from '../network';
 import validate from './generated/validate-project';
 import { migrated } from './migrate';
+import { invalid } from './invalid';
 import { encodingProblem } from './text';
 
 /** A file that cannot be read; the message names the place and what is wrong, for the engineer. */
@@ -10,40 +11,6 @@ export class ProjectFileError extends Error {}
 export const PROJECT_VERSION = 2;
 
 const MAX_LENGTH = 200_000_000;
-
-/** `/designs/0/pieces/2` as `designs[0] > pieces[2]`. */
-function place(path: string): string {
-  const steps = path.split('/').slice(1);
-  if (steps.length === 0) return 'the file';
-  return steps
-    .reduce<string[]>((list, step) => {
-      if (/^\d+$/.test(step) && list.length > 0) list[list.length - 1] += `[${step}]`;
-      else list.push(step.replace(/~1/g, '/').replace(/~0/g, '~'));
-      return list;
-    }, [])
-    .join(' > ');
-}
-
-function describe(error: {
-  instancePath: string;
-  keyword: string;
-  message?: string;
-  params: Record<string, unknown>;
-}): string {
-  const at = place(error.instancePath);
-  switch (error.keyword) {
-    case 'required':
-      return `${at}: "${String(error.params.missingProperty)}" is missing`;
-    case 'additionalProperties':
-      return `${at}: "${String(error.params.additionalProperty)}" is not known here`;
-    case 'enum':
-      return `${at}: must be one of ${(error.params.allowedValues as unknown[]).map(String).join(', ')}`;
-    case 'const':
-      return `${at}: must be ${JSON.stringify(error.params.allowedValue)}`;
-    default:
-      return `${at}: ${error.message ?? 'is not valid'}`;
-  }
-}
 
 /** What the schema cannot say: references and array lengths. */
 function checkConsistency(project: Project): void {
@@ -102,7 +69,7 @@ export function readProject(text: string): Project {
       `the file was written by a newer Ditch (format version ${version}; this one reads up to ${PROJECT_VERSION}). Nothing was changed; open it with the newer one.`,
     );
   const present = migrated(json);
-  if (!validate(present)) throw new ProjectFileError(describe(validate.errors![0]));
+  if (!validate(present)) throw new ProjectFileError(invalid(validate.errors![0]));
   const project = present as Project;
   checkConsistency(project);
   return project;
