@@ -1,4 +1,5 @@
 import type { Walls } from './contract';
+import { addProducts } from './dense';
 import type { Kernel, Remainder } from './kernel';
 import { cellRule } from './local';
 import type { Cell, Mesh } from './mesh';
@@ -121,26 +122,6 @@ export function boxModes({ cells, bases }: Mesh, { x0, x1, y0, y1 }: Walls, z: n
     tm,
     te,
   };
-}
-
-/** Adds weighted products of the rows of `b` (n x count) to the upper triangle of `z`. */
-function addProducts(n: number, count: number, b: Float64Array, w: Float64Array, z: Float64Array): void {
-  const row = new Float64Array(count);
-  for (let i = 0; i < n; i++) {
-    const at = i * count;
-    for (let m = 0; m < count; m++) row[m] = w[m] * b[at + m];
-    for (let j = i; j < n; j++) {
-      const other = j * count;
-      let [s0, s1] = [0, 0];
-      let m = 0;
-      for (; m + 1 < count; m += 2) {
-        s0 += row[m] * b[other + m];
-        s1 += row[m + 1] * b[other + m + 1];
-      }
-      if (m < count) s0 += row[m] * b[other + m];
-      z[i * n + j] += s0 + s1;
-    }
-  }
 }
 
 /**

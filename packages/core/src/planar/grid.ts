@@ -9,6 +9,8 @@ export interface Grading {
   readonly gap: number;
   /** The longest cell, m. */
   readonly longest: number;
+  /** How far every edge stands further outside for the thickness of the metal, m. */
+  readonly wider: number;
 }
 
 /**
@@ -273,7 +275,7 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
         const edge = edges.get(line);
         // A line that is an edge on both of its sides stays where it is.
         if (edge && edge.lower !== edge.higher && (way < 0 ? edge.lower : edge.higher))
-          moved.set(line, way * OUTWARD * cell * width);
+          moved.set(line, way * (OUTWARD * cell * width + grading.wider));
       }
     }
   });

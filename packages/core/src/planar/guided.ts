@@ -12,6 +12,8 @@ export interface Guided {
   readonly alpha: number;
   /** Power over current squared, ohm. */
   readonly z0: number;
+  /** What is lost in the dielectric less what is lost in the metal, over the phase: turns the impedance by so many rad. */
+  readonly turn: number;
 }
 
 /** A strip along x as the mesh has it at a port. */
@@ -169,7 +171,8 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
     const lossy = sheet !== undefined || layers.below.tand > 0 || layers.above.tand > 0;
     const metal = sheet?.(f);
     /** Z / j at a phase constant; functions across are taken times j, which makes it symmetric. */
-    const fill = (beta: number, imaginary?: Float64Array): Float64Array => {
+    const fill = (beta: number, imaginary?: Float64Array, part?: 'dielectric' | 'metal'): Float64Array => {
+      const inDielectric = imaginary !== undefined && part === 'dielectric';
       const x = new Float64Array(n * n);
       for (let at = 0; at < offsets; at++) {
         const shift = (at - span - 1) * pitch;
@@ -185,10 +188,10 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
             const k = i * n + j;
             const p = scalar[at][k] * turn;
             x[k] += w * kernel.vector * vector[at][k] * turn - (kernel.scalar.re / w) * p;
-            if (imaginary) imaginary[k] -= (kernel.scalar.im / w) * p;
+            if (inDielectric) imaginary[k] -= (kernel.scalar.im / w) * p;
             if (!metal) continue;
             x[k] += metal.im * overlap[at][k] * turn;
-            if (imaginary) imaginary[k] -= metal.re * overlap[at][k] * turn;
+            if (imaginary && part === 'metal') imaginary[k] -= metal.re * overlap[at][k] * turn;
           }
       }
       const orders = Math.max(0, Math.floor(((most + beta) * pitch) / (2 * Math.PI)));
@@ -221,7 +224,7 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
                 ? [(kx * b) / k, (ky * b) / k]
                 : [(ky * b) / k, (-kx * b) / k];
               x[i * n + j] += tm * mi * mj + te * ei * ej;
-              if (imaginary) imaginary[i * n + j] += tmi * mi * mj + tei * ei * ej;
+              if (inDielectric) imaginary[i * n + j] += tmi * mi * mj + tei * ei * ej;
             }
           }
         }
@@ -256,15 +259,17 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
     const d = 1e-4;
     const rise = (forced(beta * (1 + d)).miss - forced(beta * (1 - d)).miss) / (2 * d * beta);
     const z0 = Math.abs(rise) / (2 * pitch);
-    let alpha = 0;
-    if (lossy) {
-      const { x } = forced(beta);
+    if (!lossy) return { beta, alpha: 0, z0, turn: 0 };
+    const { x } = forced(beta);
+    const lost = (part: 'dielectric' | 'metal'): number => {
       const imaginary = new Float64Array(n * n);
-      fill(beta, imaginary);
-      let lost = 0;
-      for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) lost -= x[i] * imaginary[i * n + j] * x[j];
-      alpha = Math.abs(lost / rise);
-    }
-    return { beta, alpha, z0 };
+      fill(beta, imaginary, part);
+      let sum = 0;
+      for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) sum -= x[i] * imaginary[i * n + j] * x[j];
+      return Math.abs(sum / rise);
+    };
+    const dielectric = lost('dielectric');
+    const conductor = metal ? lost('metal') : 0;
+    return { beta, alpha: dielectric + conductor, z0, turn: (dielectric - conductor) / beta };
   };
 }

@@ -14,6 +14,8 @@ export interface Known {
   readonly own: number;
   /** Of the strip that the mesh stands for, ohm. */
   readonly z0: number;
+  /** How far losses turn both impedances, rad. */
+  readonly turn: number;
   /** What stands across the end of the line, S, and in series after it, ohm. */
   readonly shunt: Complex;
   readonly series: Complex;
@@ -22,7 +24,7 @@ export interface Known {
 /** A strip that ends in a port. */
 export interface Feed {
   readonly strip: Strip;
-  /** The width as it is drawn, m. */
+  /** The width as it is drawn, with what thickness adds, m. */
   readonly width: number;
   /** Whether it ends at a wall, whose image carries it on. */
   readonly atWall: boolean;
@@ -43,8 +45,13 @@ const isOn = (walls: Walls | undefined, [[ax, ay], [bx, by]]: readonly [Point, P
   return near(ax, bx, walls.x0) || near(ax, bx, walls.x1) || near(ay, by, walls.y0) || near(ay, by, walls.y1);
 };
 
-/** The strip behind a port, read off the mesh. */
-export function feedOf({ cells, bases, ports }: Mesh, index: number, { ports: all, walls }: Copper): Feed {
+/** The strip behind a port, read off the mesh. @param wider by how much each edge stands outside for the metal's thickness */
+export function feedOf(
+  { cells, bases, ports }: Mesh,
+  index: number,
+  { ports: all, walls }: Copper,
+  wider: number,
+): Feed {
   const { edge } = all[index];
   const along = Math.abs(edge[0][0] - edge[1][0]) < Math.abs(edge[0][1] - edge[1][1]) ? 0 : 1;
   const own = ports[index].map((b) => cells[bases[b][0].cell].corners);
@@ -57,7 +64,7 @@ export function feedOf({ cells, bases, ports }: Mesh, index: number, { ports: al
       pitch: first[4 + along] - first[along],
       ...(walls && { walls: along === 0 ? [walls.y0, walls.y1] : [walls.x0, walls.x1] }),
     },
-    width: Math.hypot(edge[0][0] - edge[1][0], edge[0][1] - edge[1][1]),
+    width: Math.hypot(edge[0][0] - edge[1][0], edge[0][1] - edge[1][1]) + 2 * wider,
     atWall: isOn(walls, edge),
   };
 }
@@ -130,7 +137,7 @@ export function* knownSteps(
   const seen: Seen[] = [];
   let guess = (layers.below.er + layers.above.er) / 2;
   for (const f of frequencies) {
-    const { beta, alpha, z0: own } = wave(f, guess);
+    const { beta, alpha, z0: own, turn } = wave(f, guess);
     const k0 = (2 * Math.PI * f) / C0;
     guess = (beta / k0) ** 2;
     const { z0 } = itself(f, guess);
@@ -141,8 +148,9 @@ export function* knownSteps(
       const odd = { re: y.re[0] - y.re[1], im: y.im[0] - y.im[1] };
       // Half of the line is open in the middle when both ends are driven alike, and short when against one another.
       const t = tanh({ re: (alpha * length) / 2, im: (beta * length) / 2 });
-      const open = cx.div(t, { re: own, im: 0 });
-      const short = cx.div(one, cx.mul(t, { re: own, im: 0 }));
+      const z = { re: own, im: own * turn };
+      const open = cx.div(t, z);
+      const short = cx.div(one, cx.mul(t, z));
       if (atWall)
         at = { ...at, shunt: cx.abs(open) < cx.abs(short) ? cx.sub(even, open) : cx.sub(odd, short) };
       else
@@ -152,7 +160,7 @@ export function* knownSteps(
           weight: Math.cos(beta * length) ** 4,
         });
     }
-    known.push({ beta, alpha, own, z0, ...at });
+    known.push({ beta, alpha, own, z0, turn, ...at });
     yield 0.5 + (0.5 * known.length) / frequencies.length;
   }
   if (atWall) return known;

@@ -1,12 +1,14 @@
 import { C0, cx, share, solveComplex, type Complex, type Sample, type Steps } from '../numeric';
-import { fromMatrices, renormalise, type SData } from '../results';
+import type { SData } from '../results';
 import { CopperError, type Accuracy, type Copper, type CopperPort } from './contract';
 import { gridMesh, isManhattan, type Grading } from './grid';
 import type { Mesh } from './mesh';
 import { checkPorts, feedOf, knownSteps, type Feed, type Known } from './ports';
+import { sheetOf, wideningOf } from './metal';
 import { boxResonances } from './resonance';
 import { sweepSteps, type Swept } from './sweep';
 import { systemSteps, type Admittance } from './system';
+import { referred, wavesOf } from './waves';
 
 /** What an accuracy asks for. */
 interface Effort {
@@ -64,7 +66,12 @@ export interface SolveOptions {
 }
 
 /** The mesh of a piece of copper. @throws CopperError */
-export function meshOf(copper: Copper, highest: number, accuracy: Accuracy): Mesh {
+export function meshOf(
+  copper: Copper,
+  highest: number,
+  accuracy: Accuracy,
+  wider = wideningOf(copper),
+): Mesh {
   const effort = efforts[accuracy];
   const { below, above } = copper.layers;
   const widths = copper.ports.map(({ edge: [a, b] }) => Math.hypot(a[0] - b[0], a[1] - b[1]));
@@ -72,6 +79,7 @@ export function meshOf(copper: Copper, highest: number, accuracy: Accuracy): Mes
   const grading: Grading = {
     edge: effort.edge,
     gap: effort.gap,
+    wider,
     longest: Math.min(effort.widths * Math.min(...widths), effort.wavelength * wave),
   };
   if (!isManhattan(copper))
@@ -108,6 +116,7 @@ function lineThrough(nodes: readonly number[], known: readonly Known[]): Line {
   const alpha = of((k, f) => k.alpha / Math.sqrt(f));
   const own = of((k) => k.own);
   const z0 = of((k) => k.z0);
+  const turn = of((k) => k.turn);
   const [yr, yi] = [of((k) => k.shunt.re), of((k, f) => k.shunt.im / f)];
   const [zr, zi] = [of((k) => k.series.re), of((k, f) => k.series.im / f)];
   return (f) => ({
@@ -115,6 +124,7 @@ function lineThrough(nodes: readonly number[], known: readonly Known[]): Line {
     alpha: Math.sqrt(f) * alpha(f),
     own: own(f),
     z0: z0(f),
+    turn: turn(f),
     shunt: { re: yr(f), im: f * yi(f) },
     series: { re: zr(f), im: f * zi(f) },
   });
@@ -122,11 +132,10 @@ function lineThrough(nodes: readonly number[], known: readonly Known[]): Line {
 
 /** S-parameters in the ports' references from raw admittances: without what stands at the ends, moved to the planes. */
 function embedded(
-  f: number,
   { re, im }: Admittance,
   lines: readonly Known[],
   ports: readonly CopperPort[],
-): SData {
+): { re: Float64Array; im: Float64Array } {
   const n = ports.length;
   const yr = Float64Array.from(re);
   const yi = Float64Array.from(im);
@@ -134,8 +143,6 @@ function embedded(
     yr[p * n + p] -= shunt.re;
     yi[p * n + p] -= shunt.im;
   });
-  const freq = Float64Array.of(f);
-  const reference = (read: (k: Known) => number): Complex[] => lines.map((k) => ({ re: read(k), im: 0 }));
   // (1 - Y z)^-1 Y takes an impedance z out that is in series with each port.
   if (lines.some(({ series }) => series.re !== 0 || series.im !== 0)) {
     const ar = new Float64Array(n * n);
@@ -148,15 +155,12 @@ function embedded(
       }
     solveComplex(n, n, ar, ai, yr, yi);
   }
-  const raw = fromMatrices(
-    'admittance',
+  const s = wavesOf(
     n,
-    freq,
     yr,
     yi,
-    reference((k) => k.own),
+    lines.map((k) => ({ re: k.own, im: k.own * k.turn })),
   );
-  const [sr, si] = [new Float64Array(n * n), new Float64Array(n * n)];
   const turn = (p: number): Complex => ({
     re: lines[p].alpha * ports[p].plane,
     im: lines[p].beta * ports[p].plane,
@@ -164,14 +168,16 @@ function embedded(
   for (let p = 0; p < n; p++)
     for (let q = 0; q < n; q++) {
       const at = p * n + q;
-      const s = cx.mul({ re: raw.re[at], im: raw.im[at] }, cx.exp(cx.add(turn(p), turn(q))));
-      sr[at] = s.re;
-      si[at] = s.im;
+      const moved = cx.mul({ re: s.re[at], im: s.im[at] }, cx.exp(cx.add(turn(p), turn(q))));
+      s.re[at] = moved.re;
+      s.im[at] = moved.im;
     }
   // In waves of the mesh's own lines, which stand for those of the strips themselves.
-  return renormalise(
-    { ports: n, freq, re: sr, im: si, z0: reference((k) => k.z0) },
-    ports.map((p) => ({ re: p.z0, im: 0 })),
+  return referred(
+    n,
+    s,
+    lines.map((k) => ({ re: k.z0, im: k.z0 * k.turn })),
+    ports.map((p) => p.z0),
   );
 }
 
@@ -189,10 +195,10 @@ export function* solveSteps(
   const sorted: Copper = { ...copper, ports };
   const highest = frequencies[frequencies.length - 1];
   const least = LOWEST * highest;
-  const mesh = meshOf(sorted, highest, accuracy);
+  const wider = wideningOf(sorted);
+  const mesh = meshOf(sorted, highest, accuracy, wider);
   const { layers, walls } = sorted;
-  const sheet = undefined;
-  const feeds = ports.map((_, i) => feedOf(mesh, i, sorted));
+  const feeds = ports.map((_, i) => feedOf(mesh, i, sorted, wider));
 
   // Nodes as Chebyshev has them; of a band that is narrow fewer say as much.
   const lowest = Math.max(least, frequencies[0]);
@@ -202,6 +208,7 @@ export function* solveSteps(
       ? (lowest + highest) / 2
       : (lowest + highest) / 2 - ((highest - lowest) / 2) * Math.cos((Math.PI * (i + 0.5)) / many),
   );
+  const sheet = sheetOf(sorted, feeds, (lowest + highest) / 2);
   const found = new Map<string, Line>();
   const lines: Line[] = [];
   for (const [i, feed] of feeds.entries()) {
@@ -223,7 +230,6 @@ export function* solveSteps(
   const at = (f: number): Sample => {
     const here = Math.max(f, least);
     const s = embedded(
-      here,
       system.solve(here),
       lines.map((l) => l(here)),
       ports,
@@ -271,8 +277,10 @@ const keyOf = ({ strip: { across, pitch, walls }, width, atWall }: Feed): string
 
 function warningsOf({ metal, layers, ports }: Copper): string[] {
   const out: string[] = [];
-  if (metal.thickness > 0.1 * layers.below.height)
-    out.push('The metal is solved without thickness, and it is more than a tenth of the board here.');
+  if (metal.thickness > 0.1 * Math.min(layers.below.height, layers.above.height))
+    out.push(
+      'Thickness counts only as a widening of the copper by which its lines keep their impedance; here it is more than a tenth of the height.',
+    );
   ports.forEach((p, i) =>
     ports.slice(i + 1).forEach((q) => {
       const [a, b] = [p, q].map(({ edge: [c, d] }) => [(c[0] + d[0]) / 2, (c[1] + d[1]) / 2]);

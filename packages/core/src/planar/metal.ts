@@ -1,0 +1,76 @@
+import { brent } from '../numeric';
+import { crossSections, linePoint, skinDepth, surfaceResistance, type Substrate } from '../lines';
+import type { Copper, Layers, Sheet } from './contract';
+import { guidedBy } from './guided';
+import type { Feed } from './ports';
+
+/** The substrate that line models know for these layers; undefined where they know none. */
+function substrateOf({
+  layers,
+  metal,
+}: Copper): { medium: 'microstrip' | 'stripline'; substrate: Substrate } | undefined {
+  const { below, above } = layers;
+  const { conductivity, thickness, roughness } = metal;
+  const rest = { er: below.er, tand: below.tand, conductivity, thickness, roughness };
+  if (above.er === 1)
+    return { medium: 'microstrip', substrate: { ...rest, height: below.height, cover: above.height } };
+  if (above.er === below.er && above.height === below.height)
+    return { medium: 'stripline', substrate: { ...rest, height: 2 * below.height, cover: Infinity } };
+  return undefined;
+}
+
+/**
+ * How far the edges of a sheet without thickness stand outside of those of metal that has one, so that lines at the ports
+ * have the same static impedance, m: the first-order effect of thickness.
+ */
+export function wideningOf(copper: Copper): number {
+  const { thickness } = copper.metal;
+  const known = substrateOf(copper);
+  if (thickness === 0 || !known) return 0;
+  const { medium, substrate } = known;
+  const z0 = (width: number, thick: number) =>
+    crossSections.strip[medium].prepare({ ...substrate, thickness: thick }, [width]).statics[0].z0;
+  const each = copper.ports.map(({ edge: [a, b] }) => {
+    const width = Math.hypot(a[0] - b[0], a[1] - b[1]);
+    const target = z0(width, thickness);
+    return brent((d) => z0(width + 2 * d, 0) - target, 0, 4 * thickness);
+  });
+  return each.reduce((a, b) => a + b, 0) / each.length;
+}
+
+const without = ({ below, above }: Layers): Layers => ({
+  below: { ...below, tand: 0 },
+  above: { ...above, tand: 0 },
+});
+
+/**
+ * The impedance of the metal as a sheet without thickness. Current flows on both faces of it, more on the one that looks at
+ * the ground, and crowds at the edges, where thickness bounds it; a sheet knows neither. So it is scaled such that the lines at
+ * the ports lose what line models say (Wheeler's incremental inductance).
+ * @param f where lines are compared, Hz
+ */
+export function sheetOf(copper: Copper, feeds: readonly Feed[], f: number): Sheet | undefined {
+  const { conductivity, thickness, roughness } = copper.metal;
+  if (conductivity === Infinity) return undefined;
+  const resistance = (at: number) => surfaceResistance(at, conductivity, thickness, roughness);
+  const known = substrateOf(copper);
+  let scale = 1;
+  if (known) {
+    const { medium, substrate } = known;
+    const scales = feeds.map(({ strip, width }) => {
+      const point = linePoint();
+      crossSections.strip[medium].prepare(substrate, [width]).at(f, [point]);
+      // Of one ohm per square.
+      const layers = without(copper.layers);
+      const { alpha } = guidedBy(strip, layers, () => ({ re: 1, im: 0 }))(f, point.eeff);
+      return point.alphaConductor / (alpha * resistance(f));
+    });
+    scale = scales.reduce((a, b) => a + b, 0) / scales.length;
+  }
+  return (at) => {
+    const re = scale * resistance(at);
+    // Inside of metal that is thin against the skin's depth the field is that of a slab.
+    const inside = thickness > 0 ? Math.min(1, thickness / skinDepth(at, conductivity)) : 1;
+    return { re, im: re * inside };
+  };
+}

@@ -1,0 +1,60 @@
+import { cx, solveComplex, type Complex } from '../numeric';
+
+/** A square complex matrix, row by row. */
+interface Matrix {
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+}
+
+/** X of X A = B. */
+function over(n: number, b: Matrix, a: Matrix): Matrix {
+  const turned = ({ re, im }: Matrix): Matrix => ({
+    re: Float64Array.from(re, (_, i) => re[(i % n) * n + Math.floor(i / n)]),
+    im: Float64Array.from(im, (_, i) => im[(i % n) * n + Math.floor(i / n)]),
+  });
+  const left = turned(a);
+  const right = turned(b);
+  solveComplex(n, n, left.re, left.im, right.re, right.im);
+  return turned(right);
+}
+
+/**
+ * Travelling waves on lines of complex impedance (Marks & Williams 1992): a = (V + Z I)/(2 sqrt Z), b = (V - Z I)/(2 sqrt Z),
+ * so that a length of the line is an exponential. @param re,im admittances, S
+ */
+export function wavesOf(n: number, re: Float64Array, im: Float64Array, z: readonly Complex[]): Matrix {
+  const root = z.map(cx.sqrt);
+  const plus = { re: new Float64Array(n * n), im: new Float64Array(n * n) };
+  const minus = { re: new Float64Array(n * n), im: new Float64Array(n * n) };
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j < n; j++) {
+      const at = i * n + j;
+      const y = cx.mul(cx.mul(root[i], root[j]), { re: re[at], im: im[at] });
+      const unit = i === j ? 1 : 0;
+      [plus.re[at], plus.im[at]] = [unit + y.re, y.im];
+      [minus.re[at], minus.im[at]] = [unit - y.re, -y.im];
+    }
+  return over(n, minus, plus);
+}
+
+/** S-parameters in real references, from travelling waves on lines of impedance `z`. */
+export function referred(n: number, s: Matrix, z: readonly Complex[], reference: readonly number[]): Matrix {
+  const plus = { re: new Float64Array(n * n), im: new Float64Array(n * n) };
+  const minus = { re: new Float64Array(n * n), im: new Float64Array(n * n) };
+  for (let i = 0; i < n; i++) {
+    const scale = cx.div({ re: 0.5, im: 0 }, cx.mul(cx.sqrt(z[i]), { re: Math.sqrt(reference[i]), im: 0 }));
+    const p = cx.mul(scale, { re: z[i].re + reference[i], im: z[i].im });
+    const q = cx.mul(scale, { re: z[i].re - reference[i], im: z[i].im });
+    for (let j = 0; j < n; j++) {
+      const at = i * n + j;
+      const here = { re: s.re[at], im: s.im[at] };
+      const unit = i === j ? 1 : 0;
+      // Waves in the reference: a' = p a + q b, b' = q a + p b.
+      const into = cx.mul(q, here);
+      const outOf = cx.mul(p, here);
+      [plus.re[at], plus.im[at]] = [into.re + unit * p.re, into.im + unit * p.im];
+      [minus.re[at], minus.im[at]] = [outOf.re + unit * q.re, outOf.im + unit * q.im];
+    }
+  }
+  return over(n, minus, plus);
+}
