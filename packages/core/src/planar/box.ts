@@ -2,7 +2,7 @@ import type { Walls } from './contract';
 import { addProducts } from './dense';
 import type { Kernel, Remainder } from './kernel';
 import { cellRule } from './local';
-import type { Cell, Mesh } from './mesh';
+import { isUpright, type Cell, type Half, type Mesh } from './mesh';
 
 /** Wave numbers in 1/z up to which modes of the box are summed: what is left of the kernels is 1.5e-5 there. */
 const MODES = 8;
@@ -76,35 +76,32 @@ export function boxModes({ cells, bases }: Mesh, { x0, x1, y0, y1 }: Walls, z: n
     return found;
   };
   bases.forEach((halves, basis) => {
-    for (const { cell, ax, bx, ay, by, charge } of halves) {
+    for (const half of halves) {
+      const { cell, ax, bxx, ay, byy, charge } = half;
       const it = cells[cell];
       const at = basis * count;
-      if (it.corners.length === 8) {
+      if (isUpright(it)) {
         const c = it.corners;
         const X = waves(c[0] - x0, c[2] - x0, ux, nx);
         const Y = waves(c[1] - y0, c[5] - y0, uy, ny);
         list.forEach((mode, i) => {
           const k = Math.sqrt(mode.k2);
-          const fx = (ax * X.c0[mode.m] + bx * X.c1[mode.m]) * Y.s0[mode.n];
-          const fy = X.s0[mode.m] * (ay * Y.c0[mode.n] + by * Y.c1[mode.n]);
+          const fx = (ax * X.c0[mode.m] + bxx * X.c1[mode.m]) * Y.s0[mode.n];
+          const fy = X.s0[mode.m] * (ay * Y.c0[mode.n] + byy * Y.c1[mode.n]);
           // From the charge itself, so that it sums to nothing where it does.
           tm[at + i] -= ((charge / it.area) * X.s0[mode.m] * Y.s0[mode.n]) / k;
           te[at + i] += (mode.n * uy * fx - mode.m * ux * fy) / k;
         });
-      } else triangle(it, at, { ax, bx, ay, by, charge });
+      } else other(it, at, half);
     }
   });
-  function triangle(
-    it: Cell,
-    at: number,
-    { ax, bx, ay, by, charge }: { ax: number; bx: number; ay: number; by: number; charge: number },
-  ): void {
+  function other(it: Cell, at: number, { ax, bxx, bxy, ay, byx, byy, charge }: Half): void {
     const rule = cellRule(it, 6, 6);
     for (let p = 0; p < rule.w.length; p++) {
       const w = rule.w[p];
       const [x, y] = [it.x + rule.x[p] - x0, it.y + rule.y[p] - y0];
-      const jx = w * (ax + bx * rule.x[p]);
-      const jy = w * (ay + by * rule.y[p]);
+      const jx = w * (ax + bxx * rule.x[p] + bxy * rule.y[p]);
+      const jy = w * (ay + byx * rule.x[p] + byy * rule.y[p]);
       const q = (w * charge) / it.area;
       list.forEach(({ m, n, k2 }, i) => {
         const k = Math.sqrt(k2);

@@ -2,7 +2,7 @@ import { C0, gaussLegendre, solveReal } from '../numeric';
 import type { Layers } from './contract';
 import { kernelOf, type Remainder } from './kernel';
 import { mirrorsOf, pairsOf, vectorOf } from './local';
-import { rectangle, rectangleHalf, type Half } from './mesh';
+import { momentsOf, overlapOf, rectangle, rectangleHalf, type Half } from './mesh';
 import type { Sheet } from './contract';
 
 /** The wave of an endless strip as its mesh carries it. */
@@ -95,10 +95,7 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
       for (const { half: h, period: p } of a.halves)
         for (const { half: k, period: q } of b.halves) {
           if (h.cell !== k.cell) continue;
-          const { area, corners: c } = cells[h.cell];
-          overlap[p - q + span + 1][i * n + j] +=
-            area *
-            (h.ax * k.ax + h.ay * k.ay + (h.bx * k.bx * pitch ** 2 + h.by * k.by * (c[5] - c[1]) ** 2) / 12);
+          overlap[p - q + span + 1][i * n + j] += overlapOf(cells[h.cell], momentsOf(cells[h.cell]), h, k);
         }
     }),
   );
@@ -107,7 +104,7 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
       for (let t = -span; t <= span; t++) {
         sum.fill(0);
         for (const [fy, oy] of mirrors[s]) add(o, s, 1, t * pitch, fy, oy);
-        const density = sum[8] / (2 * Math.PI * cells[o].area * cells[s].area);
+        const density = sum[18] / (2 * Math.PI * cells[o].area * cells[s].area);
         functions.forEach((a, i) =>
           functions.forEach((b, j) => {
             for (const { half: h, period: p } of a.halves)
@@ -130,7 +127,7 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
     const fy = new Float64Array(n);
     const { nodes, weights } = gaussLegendre(8);
     functions.forEach((fn, i) =>
-      fn.halves.forEach(({ half: { cell, ay, by } }, k) => {
+      fn.halves.forEach(({ half: { cell, ay, byy } }, k) => {
         if (fn.along && k > 0) return;
         const [y0, y1] = [across[cell], across[cell + 1]];
         const half = (y1 - y0) / 2;
@@ -139,7 +136,7 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
           const w = weights[p] * half;
           // Of a rooftop of unit current the density across is even; of the other its own course.
           if (fn.along) fx[i] += (w / (y1 - y0)) * Math.sin(ky * y + phase);
-          else fy[i] += w * (ay + by * node * half) * Math.cos(ky * y + phase);
+          else fy[i] += w * (ay + byy * node * half) * Math.cos(ky * y + phase);
         });
       }),
     );

@@ -106,8 +106,8 @@ function potentials(c: Float64Array, px: number, py: number): void {
 }
 
 /**
- * Integrals of the local part over pairs of cells, times 2 pi. `sum` holds those of currents along x (one by one, by the
- * source's offset, by the observer's, by both), the same along y, and that of charges.
+ * Integrals of the local part over pairs of cells, times 2 pi. `sum` holds those of currents along x: 1, x and y of the observer
+ * times 1, x and y of the source (nine of them); the same along y; and that of charges.
  */
 export interface Pairs {
   readonly sum: Float64Array;
@@ -119,7 +119,7 @@ export interface Pairs {
 
 /** @param z depth of the first image, m */
 export function pairsOf(cells: readonly Cell[], z: number): Pairs {
-  const sum = new Float64Array(9);
+  const sum = new Float64Array(19);
   const rules = new Map<number, Rule>();
   const ruleOf = (cell: number, nx: number, ny: number, clustered: boolean): Rule => {
     const key = ((cell * 8 + nx) * 8 + ny) * 2 + Number(clustered);
@@ -169,6 +169,17 @@ export function pairsOf(cells: readonly Cell[], z: number): Pairs {
     const away = near ? z : Math.min(gap + 0.3 * size, Infinity);
     const ro = ruleOf(o, points(a.width, away), points(a.depth, away), false);
     const rs = ruleOf(s, points(b.width, away), points(b.depth, away), false);
+    const put = (w: number, x: number, y: number, one: number, u: number, v: number): void => {
+      for (let k = 0, f = w; k < 3; k++, f = k === 1 ? w * x : w * y) {
+        sum[3 * k] += gx * f * one;
+        sum[3 * k + 1] += gx * f * u;
+        sum[3 * k + 2] += gx * f * v;
+        sum[9 + 3 * k] += gy * f * one;
+        sum[10 + 3 * k] += gy * f * u;
+        sum[11 + 3 * k] += gy * f * v;
+      }
+      sum[18] += gq * w * one;
+    };
     for (let i = 0; i < ro.w.length; i++) {
       const x = ro.x[i];
       const y = ro.y[i];
@@ -191,16 +202,7 @@ export function pairsOf(cells: readonly Cell[], z: number): Pairs {
         su += g * u;
         sv += g * v;
       }
-      const w = ro.w[i];
-      sum[0] += gx * w * s0;
-      sum[1] += gx * w * su;
-      sum[2] += gx * w * x * s0;
-      sum[3] += gx * w * x * su;
-      sum[4] += gy * w * s0;
-      sum[5] += gy * w * sv;
-      sum[6] += gy * w * y * s0;
-      sum[7] += gy * w * y * sv;
-      sum[8] += gq * w * s0;
+      put(ro.w[i], x, y, s0, su, sv);
     }
     if (!near) return;
     const c = cell.corners;
@@ -219,16 +221,7 @@ export function pairsOf(cells: readonly Cell[], z: number): Pairs {
       // From the observer to the source is x' - x: about the centre of the source, the image's own way.
       const u = fx * (potential.x + (x - cx) * one);
       const v = fy * (potential.y + (y - cy) * one);
-      const w = outer.w[i];
-      sum[0] += gx * w * one;
-      sum[1] += gx * w * u;
-      sum[2] += gx * w * x * one;
-      sum[3] += gx * w * x * u;
-      sum[4] += gy * w * one;
-      sum[5] += gy * w * v;
-      sum[6] += gy * w * y * one;
-      sum[7] += gy * w * y * v;
-      sum[8] += gq * w * one;
+      put(outer.w[i], x, y, one, u, v);
     }
   };
 
@@ -262,12 +255,13 @@ export function mirrorsOf(
 }
 
 /** The vector and the scalar part of two half functions, from the sums of their cells. */
-export const vectorOf = (sum: Float64Array, h: Half, k: Half): number =>
-  (h.ax * (k.ax * sum[0] + k.bx * sum[1]) +
-    h.bx * (k.ax * sum[2] + k.bx * sum[3]) +
-    h.ay * (k.ay * sum[4] + k.by * sum[5]) +
-    h.by * (k.ay * sum[6] + k.by * sum[7])) /
-  (2 * Math.PI);
+export function vectorOf(sum: Float64Array, h: Half, k: Half): number {
+  const x = (at: number): number => k.ax * sum[at] + k.bxx * sum[at + 1] + k.bxy * sum[at + 2];
+  const y = (at: number): number => k.ay * sum[at] + k.byx * sum[at + 1] + k.byy * sum[at + 2];
+  return (
+    (h.ax * x(0) + h.bxx * x(3) + h.bxy * x(6) + h.ay * y(9) + h.byx * y(12) + h.byy * y(15)) / (2 * Math.PI)
+  );
+}
 
 /**
  * Integrates the local part over all pairs of functions.
@@ -297,7 +291,7 @@ export function* localSteps({ cells, bases }: Mesh, z: number, walls?: Walls): S
     for (let s = o; s < cells.length; s++) {
       sum.fill(0);
       for (const [fx, ox] of mirrored[s][0]) for (const [fy, oy] of mirrored[s][1]) add(o, s, fx, ox, fy, oy);
-      const density = sum[8] / (2 * Math.PI * cells[o].area * cells[s].area);
+      const density = sum[18] / (2 * Math.PI * cells[o].area * cells[s].area);
       for (const { basis: i, half: h } of on[o])
         for (const { basis: j, half: k } of on[s]) {
           const a = vectorOf(sum, h, k);

@@ -226,8 +226,8 @@ export function openRemainder({ cells, bases }: Mesh, layers: Layers, z: number)
   const span = (v: readonly number[]) =>
     v.reduce((a, b) => Math.max(a, b), -Infinity) - v.reduce((a, b) => Math.min(a, b), Infinity);
   const furthest = Math.hypot(span(xs), span(ys)) * 1.0001;
-  /** Sums of a pair of cells: 9 for each of vector and scalar parts, as in the local part, real and imaginary. */
-  const s = new Float64Array(18);
+  /** Sums of a pair of cells as in the local part: of currents, real and imaginary, and of charges. */
+  const s = new Float64Array(20);
   return (kernel, f, re, im) => {
     const w = 2 * Math.PI * f;
     const { cone, at, value, bend } = remaindersOf(kernel, layers, f, z, furthest);
@@ -263,23 +263,17 @@ export function openRemainder({ cells, bases }: Mesh, layers: Layers, z: number)
               g * (a * value[p] + b * value[p + 4] + ca * bend[p] + cb * bend[p + 4] + cone[0] * rho);
             const ai =
               g * (a * value[p + 1] + b * value[p + 5] + ca * bend[p + 1] + cb * bend[p + 5] + cone[1] * rho);
-            s[0] += ar;
-            s[1] += ar * u;
-            s[2] += ar * x;
-            s[3] += ar * x * u;
-            s[4] += ar * v;
-            s[5] += ar * y;
-            s[6] += ar * y * v;
-            s[7] += ai;
-            s[8] += ai * u;
-            s[9] += ai * x;
-            s[10] += ai * x * u;
-            s[11] += ai * v;
-            s[12] += ai * y;
-            s[13] += ai * y * v;
-            s[14] +=
+            for (let m = 0, f = 1; m < 3; m++, f = m === 1 ? x : y) {
+              s[3 * m] += f * ar;
+              s[3 * m + 1] += f * ar * u;
+              s[3 * m + 2] += f * ar * v;
+              s[9 + 3 * m] += f * ai;
+              s[10 + 3 * m] += f * ai * u;
+              s[11 + 3 * m] += f * ai * v;
+            }
+            s[18] +=
               g * (a * value[p + 2] + b * value[p + 6] + ca * bend[p + 2] + cb * bend[p + 6] + cone[2] * rho);
-            s[15] +=
+            s[19] +=
               g * (a * value[p + 3] + b * value[p + 7] + ca * bend[p + 3] + cb * bend[p + 7] + cone[3] * rho);
           }
         }
@@ -288,12 +282,14 @@ export function openRemainder({ cells, bases }: Mesh, layers: Layers, z: number)
           for (const { basis: j, half: k } of on[c]) {
             const q = h.charge * k.charge * density;
             const dot = (t: number): number =>
-              h.ax * (k.ax * s[t] + k.bx * s[t + 1]) +
-              h.bx * (k.ax * s[t + 2] + k.bx * s[t + 3]) +
-              h.ay * (k.ay * s[t] + k.by * s[t + 4]) +
-              h.by * (k.ay * s[t + 5] + k.by * s[t + 6]);
-            const vr = w * dot(0) - q * s[14];
-            const vi = w * dot(7) - q * s[15];
+              h.ax * (k.ax * s[t] + k.bxx * s[t + 1] + k.bxy * s[t + 2]) +
+              h.bxx * (k.ax * s[t + 3] + k.bxx * s[t + 4] + k.bxy * s[t + 5]) +
+              h.bxy * (k.ax * s[t + 6] + k.bxx * s[t + 7] + k.bxy * s[t + 8]) +
+              h.ay * (k.ay * s[t] + k.byx * s[t + 1] + k.byy * s[t + 2]) +
+              h.byx * (k.ay * s[t + 3] + k.byx * s[t + 4] + k.byy * s[t + 5]) +
+              h.byy * (k.ay * s[t + 6] + k.byx * s[t + 7] + k.byy * s[t + 8]);
+            const vr = w * dot(0) - q * s[18];
+            const vi = w * dot(9) - q * s[19];
             if (i <= j) {
               re[i * n + j] += vr;
               im[i * n + j] += vi;

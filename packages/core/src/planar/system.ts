@@ -4,7 +4,7 @@ import type { Layers, Sheet, Walls } from './contract';
 import { factorise } from './dense';
 import { kernelOf } from './kernel';
 import { localSteps } from './local';
-import type { Mesh } from './mesh';
+import { momentsOf, overlapOf, type Mesh } from './mesh';
 import { openRemainder } from './open';
 
 /** Admittances between the edges at which current enters, S; row by row. */
@@ -30,23 +30,10 @@ function overlaps({
 }: Mesh): { readonly i: number; readonly j: number; readonly value: number }[] {
   const on: [number, (typeof bases)[number][number]][][] = cells.map(() => []);
   bases.forEach((halves, basis) => halves.forEach((half) => on[half.cell].push([basis, half])));
-  return cells.flatMap(({ corners: c, area, x, y }, cell) => {
-    // Second moments about the centre: of a rectangle, and of a triangle by its corners.
-    let [xx, yy] = [0, 0];
-    if (c.length === 8) {
-      xx = (area * (c[2] - c[0]) ** 2) / 12;
-      yy = (area * (c[5] - c[1]) ** 2) / 12;
-    } else
-      for (let k = 0; k < 6; k += 2) {
-        xx += (area * (c[k] - x) ** 2) / 12;
-        yy += (area * (c[k + 1] - y) ** 2) / 12;
-      }
+  return cells.flatMap((it, cell) => {
+    const moments = momentsOf(it);
     return on[cell].flatMap(([i, h]) =>
-      on[cell].map(([j, k]) => ({
-        i,
-        j,
-        value: area * (h.ax * k.ax + h.ay * k.ay) + h.bx * k.bx * xx + h.by * k.by * yy,
-      })),
+      on[cell].map(([j, k]) => ({ i, j, value: overlapOf(it, moments, h, k) })),
     );
   });
 }
