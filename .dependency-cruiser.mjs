@@ -24,9 +24,9 @@ export default {
     ),
     forbid(
       'core-libraries',
-      'core uses the expressions library and nothing else at run time',
+      'core uses few libraries at run time: expressions, validation, linear programs, outlines and triangles',
       { path: '^packages/core/src/' },
-      { path: 'node_modules', pathNot: 'node_modules/(mathjs|ajv)/' },
+      { path: 'node_modules', pathNot: 'node_modules/(mathjs|ajv|yalps|polyclip-ts|delaunator)/' },
     ),
     forbid(
       'tops-do-not-mix',
@@ -63,6 +63,12 @@ export default {
       'lines and theory stand on cross-sections and numerics',
       { path: core('(lines|theory)') },
       { path: '^packages/core/src/', pathNot: core('(lines|section|theory|numeric)') },
+    ),
+    forbid(
+      'planar-knows-lines',
+      'the planar field solution stands on lines and results',
+      { path: core('planar') },
+      { path: '^packages/core/src/', pathNot: core('(planar|lines|results|numeric)') },
     ),
     forbid(
       'stack-below-network',

@@ -1,10 +1,12 @@
 import { CopperError, type Copper, type CopperPort, type Point, type Walls } from './contract';
-import { rectangle, rectangleHalf, type Cell, type Half, type Mesh } from './mesh';
+import { rectangle, rectangleHalf, type Cell, type Entry, type Half, type Mesh } from './mesh';
 
 /** How a mesh is made. */
 export interface Grading {
   /** The cell at an edge, of the width there. */
   readonly edge: number;
+  /** Copper wider than this is at its edges like copper of this width, m: what matters there is the height of the board. */
+  readonly widest: number;
   /** Cells across the narrowest gap between two edges. */
   readonly gap: number;
   /** The longest cell, m. */
@@ -18,6 +20,9 @@ export interface Grading {
  * outwards by it. Of a strip alone 0.109 to 0.117, with cells halved towards the edges 0.115.
  */
 export const OUTWARD = 0.115;
+
+/** Width over height above which an edge does not know of the other one. */
+export const WIDEST = 1.8;
 
 /** Coordinates closer than this to one another are one, of the extent of the copper. */
 const SAME = 1e-7;
@@ -37,17 +42,17 @@ class Unions {
   }
 }
 
-/** Whether a point is inside of any polygon. */
-const within = (polygons: Copper['polygons'], x: number, y: number): boolean =>
-  polygons.some((polygon) => {
-    let inside = false;
-    for (let i = 0, j = polygon.length - 1; i < polygon.length; j = i++) {
-      const [xi, yi] = polygon[i];
-      const [xj, yj] = polygon[j];
+/** Whether a point lies inside of closed outlines, those inside of others being holes. */
+export function within(rings: readonly (readonly Point[])[], x: number, y: number): boolean {
+  let inside = false;
+  for (const ring of rings)
+    for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
+      const [xi, yi] = ring[i];
+      const [xj, yj] = ring[j];
       if (yi > y !== yj > y && x < xi + ((y - yi) / (yj - yi)) * (xj - xi)) inside = !inside;
     }
-    return inside;
-  });
+  return inside;
+}
 
 /** Sorted coordinates without those that are one. */
 function distinct(all: readonly number[], same: number): number[] {
@@ -131,7 +136,9 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
   const cellAt = (i: number, j: number) => (i + 1) * (ny + 2) + j + 1;
   for (let i = 0; i < nx; i++)
     for (let j = 0; j < ny; j++)
-      metal[cellAt(i, j)] = Number(within(polygons, (xs[i] + xs[i + 1]) / 2, (ys[j] + ys[j + 1]) / 2));
+      metal[cellAt(i, j)] = Number(
+        polygons.some((p) => within([p], (xs[i] + xs[i + 1]) / 2, (ys[j] + ys[j + 1]) / 2)),
+      );
   const isMetal = (i: number, j: number) => metal[cellAt(i, j)] === 1;
 
   // Lines: of direction 0 those at xs, in rows of ys; of direction 1 the other way round.
@@ -232,7 +239,7 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
         const [a, b] = inside(d, at, row);
         const outside = a !== b;
         if (outside && (onWall(d, axes[d].at[at]) || portOn(d, at, row))) continue;
-        least(line, width);
+        least(line, Math.min(width, grading.widest));
         if (!outside) continue;
         const known = edges.get(line) ?? { lower: false, higher: false };
         edges.set(line, { lower: known.lower || end === 1, higher: known.higher || end === 2 });
@@ -342,7 +349,23 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
   const missing = entering.findIndex((e) => e.length === 0);
   if (missing >= 0)
     throw new CopperError('its edge does not lie on the outline of the copper', ports[missing].number);
-  return { cells, bases, ports: entering };
+  return {
+    cells,
+    bases,
+    ports: entering.map((functions, p): Entry => {
+      const { edge } = ports[p];
+      const along = Math.abs(edge[0][0] - edge[1][0]) < Math.abs(edge[0][1] - edge[1][1]) ? 0 : 1;
+      const own = functions.map((f) => cells[bases[f][0].cell].corners);
+      return {
+        functions,
+        across: [
+          ...own.map((c) => c[1 - along]).sort((a, b) => a - b),
+          Math.max(...own.map((c) => c[5 - along])),
+        ],
+        pitch: own[0][4 + along] - own[0][along],
+      };
+    }),
+  };
 }
 
 const wallsOf = ({ x0, x1, y0, y1 }: Walls, d: number): readonly [number, number] =>

@@ -81,7 +81,8 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
   const n = functions.length;
 
   // Of each pair of functions and distance in periods the local part; distances a multiple of half a period.
-  const { sum, reach, add } = pairsOf(cells, z);
+  const pairs = pairsOf(cells, z);
+  const { sum, reach } = pairs;
   const span = Math.ceil(reach / pitch) + 1;
   const mirrors = cells.map((c) =>
     walls ? mirrorsOf(walls[0], walls[1], c.corners[1], c.corners[5], reach) : ([[1, 0]] as const),
@@ -103,7 +104,7 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
     for (let s = 0; s < m; s++)
       for (let t = -span; t <= span; t++) {
         sum.fill(0);
-        for (const [fy, oy] of mirrors[s]) add(o, s, 1, t * pitch, fy, oy);
+        for (const [fy, oy] of mirrors[s]) pairs.add(o, s, 1, t * pitch, fy, oy);
         const density = sum[18] / (2 * Math.PI * cells[o].area * cells[s].area);
         functions.forEach((a, i) =>
           functions.forEach((b, j) => {
@@ -240,10 +241,9 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
     let a = k0 * guess;
     let fa = forced(Math.sqrt(a)).miss;
     let b = a * 1.001;
-    let slope = 0;
     for (let i = 0; i < 30; i++) {
       const fb = forced(Math.sqrt(b)).miss;
-      slope = (fb - fa) / (b - a);
+      const slope = (fb - fa) / (b - a);
       const c = b - fb / slope;
       [a, fa] = [b, fb];
       if (Math.abs(c - b) < 1e-11 * b) {

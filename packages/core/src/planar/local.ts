@@ -275,7 +275,8 @@ export function* localSteps({ cells, bases }: Mesh, z: number, walls?: Walls): S
   /** Halves on each cell. */
   const on: { readonly basis: number; readonly half: Half }[][] = cells.map(() => []);
   bases.forEach((halves, basis) => halves.forEach((half) => on[half.cell].push({ basis, half })));
-  const { sum, reach, add } = pairsOf(cells, z);
+  const pairs = pairsOf(cells, z);
+  const { sum, reach } = pairs;
   const none = [[1, 0]] as const;
   const mirrored = cells.map(({ corners: c }) => {
     const x = c.filter((_, i) => i % 2 === 0);
@@ -290,7 +291,8 @@ export function* localSteps({ cells, bases }: Mesh, z: number, walls?: Walls): S
   for (let o = 0; o < cells.length; o++) {
     for (let s = o; s < cells.length; s++) {
       sum.fill(0);
-      for (const [fx, ox] of mirrored[s][0]) for (const [fy, oy] of mirrored[s][1]) add(o, s, fx, ox, fy, oy);
+      for (const [fx, ox] of mirrored[s][0])
+        for (const [fy, oy] of mirrored[s][1]) pairs.add(o, s, fx, ox, fy, oy);
       const density = sum[18] / (2 * Math.PI * cells[o].area * cells[s].area);
       for (const { basis: i, half: h } of on[o])
         for (const { basis: j, half: k } of on[s]) {

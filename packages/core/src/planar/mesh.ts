@@ -30,8 +30,17 @@ export interface Half {
 export interface Mesh {
   readonly cells: readonly Cell[];
   readonly bases: readonly (readonly Half[])[];
-  /** Of each port the functions through which its current enters. */
-  readonly ports: readonly (readonly number[])[];
+  readonly ports: readonly Entry[];
+}
+
+/** Where current enters: rectangles side by side. */
+export interface Entry {
+  /** The functions through which it does. */
+  readonly functions: readonly number[];
+  /** Lines of the mesh across the strip, m; at a wall along the axis it lies on. */
+  readonly across: readonly number[];
+  /** Length of the first cells, m. */
+  readonly pitch: number;
 }
 
 /** A rectangle along the axes as a cell. */

@@ -1,7 +1,7 @@
 import { C0, cx, share, type Complex, type Steps } from '../numeric';
 import type { Copper, CopperPort, Layers, Point, Sheet, Walls } from './contract';
 import { CopperError } from './contract';
-import { graded, OUTWARD } from './grid';
+import { graded, OUTWARD, WIDEST } from './grid';
 import { guidedBy, type Strip } from './guided';
 import { rectangle, rectangleHalf, type Cell, type Half, type Mesh } from './mesh';
 import { systemSteps, type System } from './system';
@@ -46,23 +46,15 @@ const isOn = (walls: Walls | undefined, [[ax, ay], [bx, by]]: readonly [Point, P
 };
 
 /** The strip behind a port, read off the mesh. @param wider by how much each edge stands outside for the metal's thickness */
-export function feedOf(
-  { cells, bases, ports }: Mesh,
-  index: number,
-  { ports: all, walls }: Copper,
-  wider: number,
-): Feed {
+export function feedOf({ ports }: Mesh, index: number, { ports: all, walls }: Copper, wider: number): Feed {
   const { edge } = all[index];
-  const along = Math.abs(edge[0][0] - edge[1][0]) < Math.abs(edge[0][1] - edge[1][1]) ? 0 : 1;
-  const own = ports[index].map((b) => cells[bases[b][0].cell].corners);
-  const low = own.map((c) => c[1 - along]).sort((a, b) => a - b);
-  const top = Math.max(...own.map((c) => c[5 - along]));
-  const first = own[0];
+  const { across, pitch } = ports[index];
+  const upright = Math.abs(edge[0][0] - edge[1][0]) < Math.abs(edge[0][1] - edge[1][1]);
   return {
     strip: {
-      across: [...low, top],
-      pitch: first[4 + along] - first[along],
-      ...(walls && { walls: along === 0 ? [walls.y0, walls.y1] : [walls.x0, walls.x1] }),
+      across,
+      pitch,
+      ...(walls && { walls: upright ? [walls.y0, walls.y1] : [walls.x0, walls.x1] }),
     },
     width: Math.hypot(edge[0][0] - edge[1][0], edge[0][1] - edge[1][1]) + 2 * wider,
     atWall: isOn(walls, edge),
@@ -74,7 +66,7 @@ function lineMesh({ across, pitch }: Strip, count: number): Mesh {
   const m = across.length - 1;
   const cells: Cell[] = [];
   const bases: Half[][] = [];
-  const ports: number[][] = [[], []];
+  const ports: [number[], number[]] = [[], []];
   for (let i = 0; i < count; i++)
     for (let j = 0; j < m; j++) cells.push(rectangle(i * pitch, across[j], (i + 1) * pitch, across[j + 1]));
   cells.forEach((cell, at) => {
@@ -91,7 +83,7 @@ function lineMesh({ across, pitch }: Strip, count: number): Mesh {
     ports[1].push(bases.length);
     bases.push([rectangleHalf(last, cells[last], 'right', -1)]);
   }
-  return { cells, bases, ports };
+  return { cells, bases, ports: ports.map((functions) => ({ functions, across, pitch })) };
 }
 
 const one: Complex = { re: 1, im: 0 };
@@ -108,7 +100,9 @@ export function* knownSteps(
   sheet: Sheet | undefined,
 ): Steps<readonly Known[]> {
   const { pitch, walls, across } = strip;
-  const shares = graded(FINER.edge, FINER.edge, 1);
+  const widest = WIDEST * Math.min(layers.below.height, layers.above.height);
+  const edge = FINER.edge * Math.min(1, widest / width);
+  const shares = graded(edge, edge, 1);
   const outward = OUTWARD * shares[0] * width;
   const middle = (across[0] + across[across.length - 1]) / 2;
   const fine = [middle - width / 2 - outward];

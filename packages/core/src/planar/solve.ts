@@ -1,7 +1,8 @@
 import { C0, cx, share, solveComplex, type Complex, type Sample, type Steps } from '../numeric';
 import type { SData } from '../results';
-import { CopperError, type Accuracy, type Copper, type CopperPort } from './contract';
-import { gridMesh, isManhattan, type Grading } from './grid';
+import type { Accuracy, Copper, CopperPort } from './contract';
+import { freeMesh } from './free';
+import { gridMesh, isManhattan, WIDEST, type Grading } from './grid';
 import type { Mesh } from './mesh';
 import { checkPorts, feedOf, knownSteps, type Feed, type Known } from './ports';
 import { sheetOf, wideningOf } from './metal';
@@ -14,6 +15,8 @@ import { referred, wavesOf } from './waves';
 interface Effort {
   /** The cell at an edge, of the width there. */
   readonly edge: number;
+  /** The same where triangles are needed, which are coarser than rectangles of their size. */
+  readonly free: number;
   readonly gap: number;
   /** The longest cell in widths of the narrowest port, and of the shortest wavelength. */
   readonly widths: number;
@@ -23,9 +26,9 @@ interface Effort {
 }
 
 const efforts: Readonly<Record<Accuracy, Effort>> = {
-  draft: { edge: 1 / 4, gap: 2, widths: 1, wavelength: 1 / 14, sweep: 1e-2 },
-  normal: { edge: 1 / 6, gap: 3, widths: 0.5, wavelength: 1 / 24, sweep: 2e-3 },
-  fine: { edge: 1 / 14, gap: 5, widths: 0.5, wavelength: 1 / 36, sweep: 5e-4 },
+  draft: { edge: 1 / 4, free: 1 / 6, gap: 2, widths: 1, wavelength: 1 / 14, sweep: 1e-2 },
+  normal: { edge: 1 / 6, free: 1 / 14, gap: 3, widths: 0.5, wavelength: 1 / 24, sweep: 2e-3 },
+  fine: { edge: 1 / 14, free: 1 / 30, gap: 5, widths: 0.5, wavelength: 1 / 36, sweep: 5e-4 },
 };
 
 /** Frequencies of the band at which lines and their ends are worked out; a polynomial stands between them. */
@@ -78,12 +81,12 @@ export function meshOf(
   const wave = C0 / (highest * Math.sqrt((below.er + above.er) / 2));
   const grading: Grading = {
     edge: effort.edge,
+    widest: WIDEST * Math.min(below.height, above.height),
     gap: effort.gap,
     wider,
     longest: Math.min(effort.widths * Math.min(...widths), effort.wavelength * wave),
   };
-  if (!isManhattan(copper))
-    throw new CopperError('edges that are not parallel to the axes cannot be solved yet');
+  if (!isManhattan(copper)) return freeMesh(copper, { ...grading, edge: effort.free });
   return gridMesh(copper, grading);
 }
 

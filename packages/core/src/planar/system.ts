@@ -89,12 +89,12 @@ export function* systemSteps(
       const vi = currents?.im ?? new Float64Array(n * ports);
       vr.fill(0);
       vi.fill(0);
-      mesh.ports.forEach((functions, p) => functions.forEach((i) => (vr[i * ports + p] = 1)));
+      mesh.ports.forEach(({ functions }, p) => functions.forEach((i) => (vr[i * ports + p] = 1)));
       factorise(n, re, im).solve(ports, vr, im && vi);
       // Z = j X, so that the current is what X gives, over j.
       for (let k = 0; k < vr.length; k++) [vr[k], vi[k]] = [vi[k], -vr[k]];
       const out = { re: new Float64Array(ports * ports), im: new Float64Array(ports * ports) };
-      mesh.ports.forEach((functions, p) => {
+      mesh.ports.forEach(({ functions }, p) => {
         for (let q = 0; q < ports; q++)
           for (const i of functions) {
             out.re[p * ports + q] += vr[i * ports + q];

@@ -2,6 +2,7 @@ import { filters } from './filters';
 import { junctions } from './junctions';
 import { lines } from './lines';
 import { network } from './network';
+import { planar } from './planar';
 
 export * from './contract';
-export const groups = [lines, junctions, network, filters];
+export const groups = [lines, junctions, network, filters, planar];

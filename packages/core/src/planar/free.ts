@@ -1,0 +1,518 @@
+import Delaunator from 'delaunator';
+import { union, type Geom } from 'polyclip-ts';
+import { CopperError, type Copper, type Point } from './contract';
+import { graded, within, type Grading } from './grid';
+import { cellOf, edgeHalf, rectangle, type Cell, type Entry, type Half, type Mesh } from './mesh';
+
+/** As for rectangles, but what crosses triangles crosses their diagonals: a strip of them is wider by less. */
+const OUTWARD = 0.097;
+
+/** Two parts of the outline that turn by more than this have a corner between them, rad. */
+const CORNER = 0.4;
+
+/** Cells behind a port that are rectangles, so that its line can be told by itself. */
+const BLOCK = 2;
+
+/** Points closer than this are one, m. */
+const NEAR = 1e-9;
+
+/** How often missing parts of the outline are cut in two. */
+const ROUNDS = 12;
+
+/** Places along a part of the outline from which is looked across the copper, and across the gap before it. */
+const LOOKS = [0.05, 0.275, 0.5, 0.725, 0.95] as const;
+
+/** A part of the outline between two corners or bends: copper lies to its left. */
+interface Side {
+  readonly a: Point;
+  readonly b: Point;
+  /** Outward. */
+  readonly nx: number;
+  readonly ny: number;
+  readonly length: number;
+  /** The port or the wall that it is. */
+  readonly port?: number;
+  readonly wall?: boolean;
+  /** The cell at it, m. */
+  cell: number;
+}
+
+const sideOf = (a: Point, b: Point): Omit<Side, 'cell'> => {
+  const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
+  return { a, b, length, nx: (b[1] - a[1]) / length, ny: (a[0] - b[0]) / length };
+};
+
+const areaOf = (ring: readonly Point[]): number =>
+  ring.reduce((sum, [x, y], i) => {
+    const [u, v] = ring[(i + 1) % ring.length];
+    return sum + (x * v - u * y) / 2;
+  }, 0);
+
+/** The outlines of the union of polygons: outer ones turn left, holes turn right. */
+export function outlinesOf(polygons: Copper['polygons']): Point[][] {
+  const closed = polygons.map((p): Geom => [[...p.map(([x, y]): [number, number] => [x, y])]]);
+  const [first, ...rest] = closed;
+  return union(first, ...rest).flatMap((polygon) =>
+    polygon.map((ring, i) => {
+      // Corners that are one for every purpose become one.
+      const open = ring
+        .slice(0, -1)
+        .map(([x, y]): Point => [x, y])
+        .filter(([x, y], k, all) => {
+          const [u, v] = all[(k + all.length - 1) % all.length];
+          return Math.hypot(x - u, y - v) > NEAR;
+        });
+      return areaOf(open) > 0 === (i === 0) ? open : open.reverse();
+    }),
+  );
+}
+
+/** How far it is from a point in a direction to the nearest side but one; infinite where there is none. */
+function across(sides: readonly Side[], own: Side, x: number, y: number, dx: number, dy: number): number {
+  let least = Infinity;
+  for (const side of sides) {
+    if (side === own) continue;
+    const ex = side.b[0] - side.a[0];
+    const ey = side.b[1] - side.a[1];
+    const d = dx * ey - dy * ex;
+    if (Math.abs(d) < 1e-9 * side.length) continue;
+    const t = ((side.a[0] - x) * ey - (side.a[1] - y) * ex) / d;
+    const s = ((side.a[0] - x) * dy - (side.a[1] - y) * dx) / d;
+    if (t > 1e-9 * side.length && s >= -1e-9 && s <= 1 + 1e-9 && t < least) least = t;
+  }
+  return least;
+}
+
+/** How far a point is from a side. */
+function distance({ a, length, nx, ny }: Side, x: number, y: number): number {
+  // Along it the direction is the normal turned left.
+  const t = Math.max(0, Math.min(length, (x - a[0]) * -ny + (y - a[1]) * nx));
+  return Math.hypot(x - a[0] + ny * t, y - a[1] - nx * t);
+}
+
+const turnBetween = (p: Side, q: Side): number =>
+  Math.atan2(p.nx * q.ny - p.ny * q.nx, p.nx * q.nx + p.ny * q.ny);
+
+/** Outlines with the ends of the ports as corners, as sides. */
+function sidesOf({ polygons, ports, walls }: Copper): Side[][] {
+  const same = (p: Point, q: Point) => Math.hypot(p[0] - q[0], p[1] - q[1]) < 1e-9;
+  const found = new Set<number>();
+  const rings = outlinesOf(polygons).map((ring) => {
+    const corners: Point[] = [];
+    ring.forEach((a, i) => {
+      const b = ring[(i + 1) % ring.length];
+      const side = sideOf(a, b);
+      corners.push(a);
+      const on = ports
+        .flatMap((p) => p.edge)
+        .map((p) => ({ p, t: (p[0] - a[0]) * -side.ny + (p[1] - a[1]) * side.nx }))
+        .filter(
+          ({ p, t }) =>
+            t > 1e-9 &&
+            t < side.length - 1e-9 &&
+            Math.abs((p[0] - a[0]) * side.nx + (p[1] - a[1]) * side.ny) < 1e-9,
+        )
+        .sort((u, v) => u.t - v.t);
+      for (const { p } of on) if (!same(p, corners[corners.length - 1])) corners.push(p);
+    });
+    return corners.map((a, i): Side => {
+      const b = corners[(i + 1) % corners.length];
+      const port = ports.findIndex(
+        ({ edge: [p, q] }) => (same(a, p) && same(b, q)) || (same(a, q) && same(b, p)),
+      );
+      if (port >= 0) found.add(port);
+      const near = (u: number, v: number, w: number) => Math.abs(u - w) < 1e-9 && Math.abs(v - w) < 1e-9;
+      const wall =
+        walls !== undefined &&
+        (near(a[0], b[0], walls.x0) ||
+          near(a[0], b[0], walls.x1) ||
+          near(a[1], b[1], walls.y0) ||
+          near(a[1], b[1], walls.y1));
+      return { ...sideOf(a, b), ...(port >= 0 && { port }), wall, cell: Infinity };
+    });
+  });
+  ports.forEach((p, i) => {
+    if (!found.has(i)) throw new CopperError('its edge does not lie on the outline of the copper', p.number);
+  });
+  return rings;
+}
+
+/** Parts of an outline without a corner inside; a ring without any is one. Sides of ports and walls are by themselves. */
+function runsOf(ring: readonly Side[]): Side[][] {
+  const special = (s: Side) => s.port !== undefined || s.wall === true;
+  const breaks = (i: number): boolean => {
+    const [p, q] = [ring[(i + ring.length - 1) % ring.length], ring[i]];
+    return special(p) || special(q) || Math.abs(turnBetween(p, q)) > CORNER;
+  };
+  const start = ring.findIndex((_, i) => breaks(i));
+  if (start < 0) return [[...ring]];
+  const runs: Side[][] = [];
+  for (let k = 0; k < ring.length; k++) {
+    const i = (start + k) % ring.length;
+    if (breaks(i)) runs.push([]);
+    runs[runs.length - 1].push(ring[i]);
+  }
+  return runs;
+}
+
+/** Chooses the cell at each side: from the copper and the gap across from it, and how far it goes on. */
+function sizeSides(rings: readonly (readonly Side[])[], { edge, gap, widest }: Grading): void {
+  const all = rings.flat();
+  for (const ring of rings)
+    for (const run of runsOf(ring)) {
+      const whole = run.reduce((sum, s) => sum + s.length, 0);
+      for (const side of run) {
+        if (side.port !== undefined || side.wall) continue;
+        let size = edge * Math.min(whole, widest);
+        for (const t of LOOKS) {
+          const x = side.a[0] + t * (side.b[0] - side.a[0]);
+          const y = side.a[1] + t * (side.b[1] - side.a[1]);
+          size = Math.min(
+            size,
+            edge * across(all, side, x, y, -side.nx, -side.ny),
+            across(all, side, x, y, side.nx, side.ny) / gap,
+          );
+        }
+        side.cell = size;
+      }
+      // Along one run cells change slowly.
+      for (const way of [1, -1])
+        for (let k = 1; k < run.length; k++) {
+          const [from, to] = way > 0 ? [run[k - 1], run[k]] : [run[run.length - k], run[run.length - 1 - k]];
+          to.cell = Math.min(to.cell, from.cell + 0.3 * (from.length + to.length));
+        }
+    }
+}
+
+/** The outline with every side moved outwards, ends of ports moved inwards by the depth of their blocks. */
+function movedRing(ring: readonly Side[], out: (s: Side) => number, depth: (s: Side) => number): Side[] {
+  const n = ring.length;
+  const corners = ring.map((q, i): Point => {
+    const p = ring[(i + n - 1) % n];
+    const [dp, dq] = [p, q].map((s) => out(s) - depth(s));
+    const turn = p.nx * q.ny - p.ny * q.nx;
+    const [x, y] = q.a;
+    // Where the outline goes straight on, by what is between both.
+    if (Math.abs(turn) < 0.02) {
+      const d = (dp + dq) / 2;
+      return [x + d * (p.nx + q.nx) * 0.5, y + d * (p.ny + q.ny) * 0.5];
+    }
+    // Where both moved lines meet.
+    return [x + (dp * q.ny - dq * p.ny) / turn, y + (dq * p.nx - dp * q.nx) / turn];
+  });
+  return ring.map((s, i) => ({ ...s, ...sideOf(corners[i], corners[(i + 1) % n]) }));
+}
+
+/**
+ * Copper of any outline: points along it and in layers behind it, each twice as far as the one before, joined to triangles
+ * (Delaunay); two of them that are a rectangle become one. Behind each port stand rectangles.
+ * @throws CopperError in words
+ */
+export function freeMesh(copper: Copper, grading: Grading): Mesh {
+  const { ports, walls } = copper;
+  const drawn = sidesOf(copper);
+  sizeSides(drawn, grading);
+  const out = (s: Side) =>
+    s.port !== undefined || s.wall ? 0 : OUTWARD * Math.min(s.cell, grading.longest) + grading.wider;
+  const wide = drawn.map((ring) => movedRing(ring, out, () => 0));
+
+  // Blocks of rectangles behind the ports; the outline of what is left goes along their inner ends.
+  const blocks = ports.map(({ number }, p) => {
+    const ring = wide.find((r) => r.some((s) => s.port === p))!;
+    const i = ring.findIndex((s) => s.port === p);
+    const [before, side, after] = [-1, 0, 1].map((k) => ring[(i + k + ring.length) % ring.length]);
+    const pitch = Math.min(grading.longest, side.length / 2);
+    const depth = BLOCK * pitch;
+    for (const s of [before, after])
+      if (Math.abs(s.nx * side.nx + s.ny * side.ny) > 1e-6 || s.length < 1.05 * depth)
+        throw new CopperError(
+          `the strip behind its edge must go straight in for ${Number((1.05 * depth * 1e3).toPrecision(3))} mm`,
+          number,
+        );
+    return { side, depth, pitch };
+  });
+  const rings = wide.map((ring) =>
+    movedRing(
+      ring,
+      () => 0,
+      (s) => (s.port === undefined ? 0 : blocks[s.port].depth),
+    ),
+  );
+  const outline = rings.map((ring) => ring.map((s) => s.a));
+  const sides = rings.flat();
+
+  const points: Point[] = [];
+  const cells = new Map<string, number[]>();
+  const extent = Math.max(...sides.map((s) => Math.max(Math.abs(s.a[0]), Math.abs(s.a[1]))), 1e-9);
+  const pitchOf = 1e-9 * Math.max(extent, grading.longest);
+  const bucket = grading.longest;
+  const near = (x: number, y: number, r: number): number => {
+    const reach = Math.ceil(r / bucket);
+    const [bx, by] = [Math.floor(x / bucket), Math.floor(y / bucket)];
+    for (let i = -reach; i <= reach; i++)
+      for (let j = -reach; j <= reach; j++)
+        for (const k of cells.get(`${bx + i},${by + j}`) ?? [])
+          if (Math.hypot(points[k][0] - x, points[k][1] - y) <= r) return k;
+    return -1;
+  };
+  const put = (x: number, y: number): number => {
+    const known = near(x, y, pitchOf);
+    if (known >= 0) return known;
+    const key = `${Math.floor(x / bucket)},${Math.floor(y / bucket)}`;
+    const list = cells.get(key);
+    if (list) list.push(points.length);
+    else cells.set(key, [points.length]);
+    return points.push([x, y]) - 1;
+  };
+
+  // Points along the outline, and of each the side that it belongs to.
+  const border: { a: number; b: number; readonly side: Side }[] = [];
+  const seeds: { readonly x: number; readonly y: number; readonly side: Side }[] = [];
+  for (const ring of rings)
+    for (const run of runsOf(ring)) {
+      const whole = run.reduce((sum, s) => sum + s.length, 0);
+      const [first, last] = [run[0], run[run.length - 1]];
+      const closed = first.a === last.b || run.length === ring.length;
+      const port = first.port === undefined ? undefined : blocks[first.port];
+      const limit = (s: Side) => Math.min(grading.longest, 12 * s.cell);
+      const least = Math.min(...run.map(limit));
+      const shares = port
+        ? sharesAcross(port.side.length, neighbourCell(ring, first), grading)
+        : graded(
+            Math.min(1, (closed ? least : atCorner(ring, run, 'first')) / whole),
+            Math.min(1, (closed ? least : atCorner(ring, run, 'last')) / whole),
+            Math.min(1, least / whole),
+          );
+      let [at, done, index] = [0, 0, 0];
+      let before = put(first.a[0], first.a[1]);
+      shares.forEach((share, k) => {
+        at += share * whole;
+        while (index < run.length - 1 && at > done + run[index].length * (1 + 1e-12)) {
+          done += run[index].length;
+          index++;
+        }
+        const side = run[index];
+        const t = k === shares.length - 1 ? 1 : Math.min(1, (at - done) / side.length);
+        const end = k === shares.length - 1 ? last.b : undefined;
+        const x = end ? end[0] : side.a[0] + t * (side.b[0] - side.a[0]);
+        const y = end ? end[1] : side.a[1] + t * (side.b[1] - side.a[1]);
+        const here = put(x, y);
+        if (here !== before) border.push({ a: before, b: here, side });
+        before = here;
+        if (k < shares.length - 1 || closed) seeds.push({ x, y, side });
+        else {
+          // Around a corner that turns into the copper, in the directions of both of its sides.
+          const after = ring[(ring.indexOf(last) + 1) % ring.length];
+          const cell = Math.min(side.cell, after.cell);
+          if (turnBetween(side, after) < -CORNER)
+            for (const s of [side, after]) seeds.push({ x, y, side: { ...s, cell } });
+        }
+      });
+    }
+
+  // Layers behind the outline, the nearest to it of all first.
+  const layers: {
+    readonly depth: number;
+    readonly thick: number;
+    readonly x: number;
+    readonly y: number;
+    readonly side: Side;
+  }[] = [];
+  for (const { x, y, side } of seeds) {
+    const isEnd = side.port !== undefined || side.wall === true;
+    const far = across(sides, side, x, y, -side.nx, -side.ny);
+    let thick = isEnd ? grading.longest : Math.min(side.cell, grading.longest);
+    for (let depth = thick; depth <= far / 2 + 1e-9;) {
+      layers.push({ depth, thick, x: x - depth * side.nx, y: y - depth * side.ny, side });
+      thick = Math.min(2 * thick, grading.longest);
+      depth += thick;
+    }
+  }
+  layers.sort((p, q) => p.depth - q.depth);
+  for (const { depth, thick, x, y } of layers) {
+    if (!within(outline, x, y)) continue;
+    if (
+      sides.some(
+        (s) =>
+          distance(s, x, y) <
+          0.75 * Math.min(depth, s.port === undefined && !s.wall ? s.cell : 0.6 * grading.longest),
+      )
+    )
+      continue;
+    if (near(x, y, 0.55 * thick) < 0) put(x, y);
+  }
+
+  // Triangles, until every part of the outline is a side of one.
+  let triangles: Uint32Array;
+  for (let round = 0; ; round++) {
+    triangles = Delaunator.from(points as [number, number][]).triangles;
+    const have = new Set<string>();
+    for (let t = 0; t < triangles.length; t += 3)
+      for (let k = 0; k < 3; k++) have.add(keyOf(triangles[t + k], triangles[t + ((k + 1) % 3)]));
+    const missing = border.filter(({ a, b }) => !have.has(keyOf(a, b)));
+    if (missing.length === 0) break;
+    if (round >= ROUNDS)
+      throw new CopperError(
+        'its outline cannot be cut into triangles; look for parts that touch in one point',
+      );
+    for (const part of missing) {
+      const middle = put(
+        (points[part.a][0] + points[part.b][0]) / 2,
+        (points[part.a][1] + points[part.b][1]) / 2,
+      );
+      border.push({ a: middle, b: part.b, side: part.side });
+      part.b = middle;
+    }
+  }
+
+  const shapes: number[][] = [];
+  for (let t = 0; t < triangles.length; t += 3) {
+    const [a, b, c] = [triangles[t], triangles[t + 1], triangles[t + 2]];
+    const [p, q, r] = [points[a], points[b], points[c]];
+    const twice = (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0]);
+    if (Math.abs(twice) < 1e-10 * grading.longest ** 2) continue;
+    if (within(outline, (p[0] + q[0] + r[0]) / 3, (p[1] + q[1] + r[1]) / 3))
+      shapes.push(twice > 0 ? [a, b, c] : [a, c, b]);
+  }
+  const list = rectanglesOf(shapes, points);
+
+  // Blocks behind the ports: from the inner end, whose points are there, to the edge.
+  const edges = new Map<string, { readonly port?: number }>();
+  for (const { a, b, side } of border) if (side.wall && side.port === undefined) edges.set(keyOf(a, b), {});
+  const entries = blocks.map(({ side, depth, pitch }, p) => {
+    const row = border.filter((b) => b.side.port === p);
+    const t = (k: number) => (points[k][0] - side.a[0]) * -side.ny + (points[k][1] - side.a[1]) * side.nx;
+    const inner = [...new Set(row.flatMap(({ a, b }) => [a, b]))].sort((a, b) => t(a) - t(b));
+    let low = inner;
+    for (let i = 1; i <= BLOCK; i++) {
+      const step = i === BLOCK ? depth : i * pitch;
+      const high = inner.map((k) => put(points[k][0] + step * side.nx, points[k][1] + step * side.ny));
+      for (let k = 0; k + 1 < low.length; k++) {
+        // Along the side the copper lies to the left, outward to the right.
+        list.push([low[k], high[k], high[k + 1], low[k + 1]]);
+        if (i === BLOCK) edges.set(keyOf(high[k], high[k + 1]), { port: p });
+      }
+      low = high;
+    }
+    const upright = Math.abs(side.nx) > Math.abs(side.ny);
+    const axis = walls && isOnAxis(side) ? (k: number) => points[k][upright ? 1 : 0] : t;
+    return { across: inner.map(axis).sort((a, b) => a - b), pitch };
+  });
+
+  const meshed: Cell[] = list.map((corners) => {
+    const c = corners.map((k) => points[k]);
+    const upright =
+      c.length === 4 &&
+      c.every((p, i) => {
+        const q = c[(i + 1) % 4];
+        return Math.min(Math.abs(p[0] - q[0]), Math.abs(p[1] - q[1])) < 1e-7 * grading.longest;
+      });
+    if (!upright) return cellOf(Float64Array.from(c.flat()));
+    const [x, y] = [0, 1].map((d) => c.map((p) => p[d]));
+    return rectangle(Math.min(...x), Math.min(...y), Math.max(...x), Math.max(...y));
+  });
+  const bases: Half[][] = [];
+  const entering: number[][] = ports.map(() => []);
+  const open = new Map<string, { readonly cell: number; readonly edge: number }>();
+  list.forEach((corners, cell) =>
+    corners.forEach((a, i) => {
+      const key = keyOf(a, corners[(i + 1) % corners.length]);
+      // Corners of an upright rectangle were put in order of their own.
+      const edge = edgeOf(meshed[cell], points[a], points[corners[(i + 1) % corners.length]]);
+      const other = open.get(key);
+      if (other) {
+        bases.push([
+          edgeHalf(other.cell, meshed[other.cell], other.edge, 1),
+          edgeHalf(cell, meshed[cell], edge, -1),
+        ]);
+        open.delete(key);
+      } else open.set(key, { cell, edge });
+    }),
+  );
+  for (const [key, { cell, edge }] of open) {
+    const known = edges.get(key);
+    if (!known) continue;
+    if (known.port !== undefined) entering[known.port].push(bases.length);
+    bases.push([edgeHalf(cell, meshed[cell], edge, -1)]);
+  }
+  return {
+    cells: meshed,
+    bases,
+    ports: entries.map((e, p): Entry => ({ ...e, functions: entering[p] })),
+  };
+}
+
+const keyOf = (a: number, b: number): string => (a < b ? `${a} ${b}` : `${b} ${a}`);
+
+const isOnAxis = ({ nx, ny }: Side): boolean => Math.min(Math.abs(nx), Math.abs(ny)) < 1e-9;
+
+/** The edge of a cell between two points. */
+function edgeOf({ corners: c }: Cell, p: Point, q: Point): number {
+  const n = c.length / 2;
+  let best = 0;
+  let least = Infinity;
+  for (let i = 0; i < n; i++) {
+    const j = (i + 1) % n;
+    const [mx, my] = [(c[2 * i] + c[2 * j]) / 2, (c[2 * i + 1] + c[2 * j + 1]) / 2];
+    const d = Math.hypot(mx - (p[0] + q[0]) / 2, my - (p[1] + q[1]) / 2);
+    if (d < least) {
+      least = d;
+      best = i;
+    }
+  }
+  return best;
+}
+
+/** Cuts of a port's edge: the smaller of the cells beside it at either end. */
+const sharesAcross = (width: number, cell: number, { longest }: Grading): number[] =>
+  graded(Math.min(1, cell / width), Math.min(1, cell / width), Math.min(1, longest / width));
+
+/** The cell at the sides that meet a port's edge. */
+function neighbourCell(ring: readonly Side[], side: Side): number {
+  const i = ring.indexOf(side);
+  const n = ring.length;
+  return Math.min(ring[(i + n - 1) % n].cell, ring[(i + 1) % n].cell);
+}
+
+/** The cell along a run at one of its ends: small at a corner, as long as may be at a port or a wall. */
+function atCorner(ring: readonly Side[], run: readonly Side[], end: 'first' | 'last'): number {
+  const side = end === 'first' ? run[0] : run[run.length - 1];
+  const i = ring.indexOf(side);
+  const n = ring.length;
+  const next = ring[end === 'first' ? (i + n - 1) % n : (i + 1) % n];
+  if (next.port !== undefined || next.wall) return Infinity;
+  return Math.min(side.cell, next.cell);
+}
+
+/** Pairs of triangles that are a rectangle, as one shape each; the others as they are. */
+function rectanglesOf(triangles: readonly (readonly number[])[], points: readonly Point[]): number[][] {
+  const list: number[][] = [];
+  const waiting = new Map<string, number>();
+  const taken = new Set<number>();
+  const square = (a: number, b: number, c: number): boolean => {
+    const [p, q, r] = [points[a], points[b], points[c]];
+    const [ux, uy, vx, vy] = [p[0] - q[0], p[1] - q[1], r[0] - q[0], r[1] - q[1]];
+    return Math.abs(ux * vx + uy * vy) < 1e-6 * Math.hypot(ux, uy) * Math.hypot(vx, vy);
+  };
+  triangles.forEach((t, index) => {
+    // The side that faces a right angle.
+    const right = [0, 1, 2].find((k) => square(t[(k + 2) % 3], t[k], t[(k + 1) % 3]));
+    if (right === undefined) return;
+    const key = keyOf(t[(right + 1) % 3], t[(right + 2) % 3]);
+    const other = waiting.get(key);
+    if (other === undefined) {
+      waiting.set(key, index);
+      return;
+    }
+    const o = triangles[other];
+    const far = o.find((k) => !t.includes(k))!;
+    const [a, b, c] = [t[right], t[(right + 1) % 3], t[(right + 2) % 3]];
+    if (!square(a, b, far) || !square(b, far, c)) return;
+    taken.add(index).add(other);
+    list.push([a, b, far, c]);
+  });
+  triangles.forEach((t, index) => {
+    if (!taken.has(index)) list.push([...t]);
+  });
+  return list;
+}
