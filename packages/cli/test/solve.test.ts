@@ -1,0 +1,91 @@
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { readTouchstone } from '@ditch/core/formats';
+import solved from '../../core/test/reference/planar.json' with { type: 'json' };
+import { buildProgram, ditch, file } from './program';
+
+beforeAll(buildProgram);
+
+const stub = solved.circuits.find((c) => c.name === 'stub')!;
+const copper = file('stub.copper.json');
+const write = (change: object) => writeFileSync(copper, JSON.stringify({ ...stub.copper, ...change }));
+
+describe('solve', () => {
+  it('solves copper without a project, and says how', () => {
+    write({});
+    const out = file('stub.s2p');
+    const { status, stdout, stderr } = ditch(
+      ...['solve', copper, '--start', '1.03GHz', '--stop', '7.03GHz', '--points', '9', '--accuracy', 'draft'],
+      ...['--out', out, '--json'],
+    );
+    expect([status, stderr]).toEqual([0, '']);
+    const told = JSON.parse(stdout) as Record<string, unknown>;
+    expect(told).toMatchObject({ boxResonances: [], warnings: [], file: out });
+    expect(told.unknowns).toBeGreaterThan(80);
+    expect((told.solvedAt as number[]).length).toBeGreaterThan(4);
+    expect((told.ports as { number: number; z0: number; eeff: number }[]).map((p) => p.number)).toEqual([
+      1, 2,
+    ]);
+    const [{ z0, eeff }] = told.ports as { z0: number; eeff: number }[];
+    expect(z0 / stub.z0[4]).toBeCloseTo(1, 2);
+    expect(eeff / stub.eeff[4]).toBeCloseTo(1, 2);
+    const { data } = readTouchstone(readFileSync(out, 'utf8'), 2);
+    // Away from the notch, where a draft is as good as it need be.
+    stub.s[1].forEach((row, i) =>
+      row.forEach(([re, im], j) => {
+        const at = (1 * 2 + i) * 2 + j;
+        expect(Math.hypot(data.re[at] - re, data.im[at] - im)).toBeLessThan(0.03);
+      }),
+    );
+  });
+
+  it('refuses what cannot be solved in one line, and writes nothing', () => {
+    const refused = (change: object, ...more: string[]) => {
+      write(change);
+      const out = file('never.s2p');
+      const { status, stdout, stderr } = ditch(
+        ...[
+          'solve',
+          copper,
+          '--start',
+          '1GHz',
+          '--stop',
+          '2GHz',
+          '--points',
+          '3',
+          '--json',
+          '--out',
+          out,
+          ...more,
+        ],
+      );
+      expect([status, stdout, existsSync(out)]).toEqual([2, '', false]);
+      expect(stderr.trim().split('\n')).toHaveLength(1);
+      return stderr;
+    };
+    expect(refused({ version: 7 })).toContain('newer');
+    expect(refused({ copper: [] })).toContain('copper');
+    expect(refused({ ports: [stub.copper.ports[0], { ...stub.copper.ports[1], number: 3 }] })).toContain(
+      '2 is missing',
+    );
+    expect(
+      refused(
+        {
+          ports: [
+            {
+              ...stub.copper.ports[0],
+              edge: [
+                [0.001, 0],
+                [0.001, 0.001],
+              ],
+            },
+          ],
+        },
+        '--out',
+        file('n.s1p'),
+      ),
+    ).toContain('port 1: its edge does not lie on the outline');
+    expect(refused({}, '--accuracy', 'best')).toMatch(/^--accuracy: must be one of draft, normal, fine/);
+    expect(refused({}, '--out', file('x.s3p'))).toContain('use .s2p');
+  });
+});

@@ -1,0 +1,286 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { CopperFileError, readCopper } from '../src/formats';
+import { drive, rationalFit, type Sample } from '../src/numeric';
+import { CopperError, meshOf, solveSteps, type Copper, type Point } from '../src/planar';
+import { factorise } from '../src/planar/dense';
+import { besselJ0 } from '../src/planar/open';
+import { pairsOf } from '../src/planar/local';
+import { rectangle, type Mesh } from '../src/planar/mesh';
+import { sweepSteps } from '../src/planar/sweep';
+import { entry, size } from './helpers';
+import { random } from './validation';
+import { stubbed } from './validation/planar';
+
+const MM = 1e-3;
+const rect = (x0: number, y0: number, x1: number, y1: number): Point[] => [
+  [x0 * MM, y0 * MM],
+  [x1 * MM, y0 * MM],
+  [x1 * MM, y1 * MM],
+  [x0 * MM, y1 * MM],
+];
+const port = (number: number, x: number, y0: number, y1: number) => ({
+  number,
+  edge: [
+    [x * MM, y0 * MM],
+    [x * MM, y1 * MM],
+  ] as const,
+  plane: 1 * MM,
+  z0: 50,
+});
+const lossless = { conductivity: Infinity, thickness: 0, roughness: 0 };
+const layers = { below: { er: 3, tand: 0, height: MM }, above: { er: 1, tand: 0, height: Infinity } };
+const line: Copper = {
+  layers,
+  metal: lossless,
+  polygons: [rect(0, 0, 10, 2)],
+  ports: [port(1, 0, 0, 2), port(2, 10, 0, 2)],
+};
+const TOP = 5e9;
+const areaOf = (mesh: Mesh) => mesh.cells.reduce((sum, c) => sum + c.area, 0);
+
+/** Edges of cells that no function crosses are those of the copper; each function leaves one cell and enters another. */
+function check(mesh: Mesh): void {
+  for (const { area } of mesh.cells) expect(area).toBeGreaterThan(0);
+  const crossed = new Set<string>();
+  for (const halves of mesh.bases) {
+    expect(halves.length).toBeLessThanOrEqual(2);
+    if (halves.length === 2) {
+      expect(halves.map((h) => h.charge)).toEqual([1, -1]);
+      const key = halves.map((h) => h.cell).join(' ');
+      expect(crossed.has(key)).toBe(false);
+      crossed.add(key);
+      // Both carry the same current over the edge between them: their densities agree in its middle.
+      const [p, q] = halves.map(({ cell }) => mesh.cells[cell]);
+      const corners = (c: Float64Array) =>
+        Array.from({ length: c.length / 2 }, (_, i) => [c[2 * i], c[2 * i + 1]]);
+      const shared = corners(p.corners).filter(([x, y]) =>
+        corners(q.corners).some(([u, v]) => Math.hypot(x - u, y - v) < 1e-9),
+      );
+      expect(shared).toHaveLength(2);
+      const [[ax, ay], [bx, by]] = shared;
+      const [mx, my] = [(ax + bx) / 2, (ay + by) / 2];
+      const flux = halves.map((h) => {
+        const { x, y } = mesh.cells[h.cell];
+        const jx = h.ax + h.bxx * (mx - x) + h.bxy * (my - y);
+        const jy = h.ay + h.byx * (mx - x) + h.byy * (my - y);
+        return jx * (by - ay) - jy * (bx - ax);
+      });
+      expect(Math.abs(flux[0])).toBeCloseTo(1, 6);
+      expect(flux[1]).toBeCloseTo(flux[0], 6);
+    }
+  }
+}
+
+describe('meshes of copper', () => {
+  it('cover the union of its polygons, whatever way round they are, and carry current over every inner edge', () => {
+    const one = meshOf(line, TOP, 'normal');
+    check(one);
+    const parts = [rect(0, 0, 6, 2), rect(4, 0, 10, 2).reverse(), rect(5, 1, 7, 2)];
+    const overlapping = meshOf({ ...line, polygons: parts }, TOP, 'normal');
+    expect(areaOf(overlapping)).toBeCloseTo(areaOf(one), 12);
+    // Edges stand outside by what a strip of cells seems narrower.
+    expect(areaOf(one) / (20 * MM * MM)).toBeGreaterThan(1);
+    expect(areaOf(one) / (20 * MM * MM)).toBeLessThan(1.05);
+  });
+
+  it('take any outline: turned, curved, with a hole', () => {
+    check(meshOf(stubbed(0.4), TOP, 'normal'));
+    const circle = (r: number, turns: number) =>
+      Array.from({ length: 48 }, (_, i): Point => {
+        const a = (turns * 2 * Math.PI * i) / 48;
+        return [(5 + r * Math.cos(a)) * MM, (1 + r * Math.sin(a)) * MM];
+      });
+    // A ring with two feeds: a polygon that goes round, its hole cut off by a slit of no width.
+    const ring: Point[] = [
+      ...circle(3, 1),
+      circle(3, 1)[0],
+      circle(2, -1)[0],
+      ...circle(2, -1).slice(1),
+      circle(2, -1)[0],
+    ];
+    const copper: Copper = {
+      ...line,
+      polygons: [rect(-3, 0.5, 2.5, 1.5), rect(7.5, 0.5, 13, 1.5), ring],
+      ports: [port(1, -3, 0.5, 1.5), port(2, 13, 0.5, 1.5)],
+    };
+    const mesh = meshOf(copper, TOP, 'normal');
+    check(mesh);
+    const drawn = Math.PI * (9 - 4) + 2 * 5 * 1;
+    expect(areaOf(mesh) / (drawn * MM * MM)).toBeGreaterThan(0.97);
+    expect(areaOf(mesh) / (drawn * MM * MM)).toBeLessThan(1.1);
+  });
+
+  it('say which port is wrong, and why', () => {
+    const wrong = (ports: Copper['ports']) => () =>
+      drive(solveSteps({ ...line, ports }, Float64Array.of(TOP)));
+    expect(wrong([])).toThrow('there is no port');
+    expect(wrong([port(1, 3, 0, 2)])).toThrow('does not lie on the outline');
+    expect(wrong([port(2, 0, 0, 2)])).toThrow('1 is missing');
+    expect(wrong([port(1, 0, 0, 2), port(1, 10, 0, 2)])).toThrow('taken by another port');
+    expect(wrong([port(1, 0, 1, 1)])).toThrow('has no length');
+    expect(wrong([{ ...port(1, 0, 0, 2), z0: 0 }])).toThrow(CopperError);
+  });
+});
+
+describe('pieces of the solution', () => {
+  it('integrate 1/R over a square with itself (closed form), and over squares that touch', () => {
+    const z = 1e4;
+    const pairs = pairsOf([rectangle(0, 0, 1, 1), rectangle(1, 0, 2, 1), rectangle(0, 0, 2, 1)], z);
+    const of = (o: number, s: number) => {
+      pairs.sum.fill(0);
+      pairs.add(o, s, 1, 0, 1, 0);
+      // Less the images, which are far away.
+      return pairs.sum[18];
+    };
+    const square = 4 * (Math.log(1 + Math.SQRT2) + (1 - Math.SQRT2) / 3);
+    const images = (5 - 10 / 2 + 10 / 3 - 5 / 4 + 1 / 5) / z;
+    expect(of(0, 0) + images).toBeCloseTo(square, 3);
+    // Both halves with themselves and with one another are the whole with itself.
+    expect((2 * of(0, 0) + 2 * of(0, 1)) / of(2, 2)).toBeCloseTo(1, 4);
+  });
+
+  it('know Bessel\u2019s function of complex numbers', () => {
+    // Abramowitz & Stegun 1964, table 9.1, and by its series for a complex argument.
+    expect(besselJ0(1, 0).re).toBeCloseTo(0.7651976865579666, 14);
+    expect(besselJ0(20, 0).re).toBeCloseTo(0.16702466434058316, 12);
+    const { re, im } = besselJ0(1, 1);
+    expect(re).toBeCloseTo(0.9376084768060293, 13);
+    expect(im).toBeCloseTo(-0.4965299476091221, 13);
+    const [below, above] = [besselJ0(11.9058822, 1.5).re, besselJ0(11.9058824, 1.5).re];
+    // Where the series goes over into the asymptotic form.
+    expect(Math.abs(below - above)).toBeLessThan(2e-7);
+  });
+
+  it('solve dense systems of any order, real and complex', () => {
+    const next = random(3);
+    for (const n of [1, 2, 47, 48, 49, 101])
+      for (const complex of [false, true]) {
+        const fill = (m: number) => Float64Array.from({ length: m }, () => next() - 0.5);
+        const [re, im] = [fill(n * n), complex ? fill(n * n) : undefined];
+        const [xr, xi] = [fill(2 * n), complex ? fill(2 * n) : new Float64Array(2 * n)];
+        const [br, bi] = [new Float64Array(2 * n), new Float64Array(2 * n)];
+        for (let i = 0; i < n; i++)
+          for (let k = 0; k < n; k++)
+            for (let c = 0; c < 2; c++) {
+              const y = im ? im[i * n + k] : 0;
+              br[2 * i + c] += re[i * n + k] * xr[2 * k + c] - y * xi[2 * k + c];
+              bi[2 * i + c] += re[i * n + k] * xi[2 * k + c] + y * xr[2 * k + c];
+            }
+        factorise(n, re, im).solve(2, br, complex ? bi : undefined);
+        const miss = Math.max(
+          ...br.map((v, i) => Math.abs(v - xr[i])),
+          ...bi.map((v, i) => (complex ? Math.abs(v - xi[i]) : 0)),
+        );
+        expect(miss).toBeLessThan(1e-9);
+      }
+  });
+});
+
+describe('a sweep from few solutions', () => {
+  /** A resonator between two ports: two poles in all. */
+  const resonant = (f: number, q: number): Sample => {
+    const d = { re: 1, im: q * (f - 1 / f) };
+    const size2 = d.re ** 2 + d.im ** 2;
+    const through = { re: d.re / size2, im: -d.im / size2 };
+    return {
+      x: f,
+      re: Float64Array.of(through.re, 1 - through.re),
+      im: Float64Array.of(through.im, -through.im),
+    };
+  };
+
+  it('finds a function with few poles from few samples', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 1, max: 60, noNaN: true }), (q) => {
+        const samples = Array.from({ length: 7 }, (_, i) => resonant(0.6 + 0.15 * i, q));
+        const fit = rationalFit(samples, 4);
+        const [re, im] = [new Float64Array(2), new Float64Array(2)];
+        for (let f = 0.61; f < 1.5; f += 0.037) {
+          fit(f, re, im);
+          const exact = resonant(f, q);
+          expect(Math.hypot(re[0] - exact.re[0], im[0] - exact.im[0])).toBeLessThan(1e-5);
+        }
+      }),
+    );
+  });
+
+  it('stops when it has it, tells of every curve, and solves every point where there are few', () => {
+    const freq = Float64Array.from({ length: 201 }, (_, i) => 0.5 + 0.005 * i);
+    const errors: number[] = [];
+    const swept = drive(
+      sweepSteps(
+        freq,
+        1e-3,
+        (f) => resonant(f, 40),
+        (now) => errors.push(now.error),
+      ),
+    );
+    expect(swept.samples.length).toBeLessThan(20);
+    expect(errors[0]).toBe(Infinity);
+    expect(errors[errors.length - 1]).toBeLessThan(5e-4);
+    freq.forEach((f, k) => expect(swept.re[2 * k]).toBeCloseTo(resonant(f, 40).re[0], 3));
+    const few = drive(sweepSteps(freq.slice(0, 4), 1e-3, (f) => resonant(f, 40)));
+    expect(few.samples).toHaveLength(4);
+    expect(few.error).toBe(0);
+  });
+});
+
+describe('solved copper', () => {
+  it('is a line where it is one: from zero frequency on, in the open and in a box', () => {
+    const walls = { x0: 0, x1: 10 * MM, y0: -7 * MM, y1: 9 * MM };
+    const boxed: Copper = {
+      ...line,
+      walls,
+      layers: { ...layers, above: { ...layers.above, height: 5 * MM } },
+    };
+    for (const copper of [line, boxed]) {
+      const curves: number[] = [];
+      const solution = drive(
+        solveSteps(copper, Float64Array.of(0, 2e9, 4e9), {
+          accuracy: 'draft',
+          watch: (data) => curves.push(data.freq.length),
+        }),
+      );
+      expect(curves.length).toBeGreaterThan(0);
+      const { data, ports } = solution;
+      const [{ z0, eeff }] = ports;
+      expect(z0).toBeGreaterThan(55);
+      expect(z0).toBeLessThan(62);
+      for (let k = 0; k < 3; k++) {
+        // 8 mm between the planes, of an impedance that is not that of the ports.
+        const theta = (2 * Math.PI * data.freq[k] * Math.sqrt(eeff) * 8 * MM) / 299_792_458;
+        const g = (z0 - 50) / (z0 + 50);
+        const d = { re: 1 - g * g * Math.cos(2 * theta), im: g * g * Math.sin(2 * theta) };
+        const through = (1 - g * g) / size(d);
+        expect(size(entry(data, 2, 1, k))).toBeCloseTo(through, 1.7);
+        expect(size(entry(data, 1, 1, k)) ** 2 + size(entry(data, 2, 1, k)) ** 2).toBeCloseTo(1, 2);
+        const [there, back] = [entry(data, 2, 1, k), entry(data, 1, 2, k)];
+        expect(Math.hypot(there.re - back.re, there.im - back.im)).toBeLessThan(1e-12);
+      }
+    }
+  });
+
+  it('is read from a file that says what is wrong with it', () => {
+    const file = {
+      format: 'ditch-copper',
+      version: 1,
+      stack: { medium: 'stripline', er: 3, height: 2 * MM, conductivity: null },
+      copper: line.polygons,
+      ports: [{ number: 1, edge: line.ports[0].edge }],
+    };
+    const { layers: read, metal, ports } = readCopper(JSON.stringify(file));
+    expect(read.below.height).toBeCloseTo(MM, 12);
+    expect(read.above).toEqual(read.below);
+    expect(metal.conductivity).toBe(Infinity);
+    expect(ports[0]).toMatchObject({ plane: 0, z0: 50 });
+    const wrong = (change: object) => () => readCopper(JSON.stringify({ ...file, ...change }));
+    expect(wrong({ format: 'x' })).toThrow(CopperFileError);
+    expect(wrong({ version: 2 })).toThrow('newer');
+    expect(wrong({ ports: [{ number: 0, edge: line.ports[0].edge }] })).toThrow('ports[0] > number');
+    expect(wrong({ copper: [[[0, 0]]] })).toThrow('copper[0]');
+    expect(wrong({ walls: { x0: 0, x1: 5 * MM, y0: 0, y1: 5 * MM } })).toThrow('reaches beyond the walls');
+    expect(wrong({ extra: 1 })).toThrow('"extra" is not known here');
+    expect(() => readCopper('{')).toThrow('not JSON');
+  });
+});
