@@ -16,6 +16,9 @@ const BLOCK = 2;
 /** Points closer than this are one, m. */
 const NEAR = 1e-9;
 
+/** How much longer along the outline than across it a cell may be. */
+const LONG = 25;
+
 /** How often missing parts of the outline are cut in two. */
 const ROUNDS = 12;
 
@@ -50,17 +53,20 @@ const areaOf = (ring: readonly Point[]): number =>
 
 /** The outlines of the union of polygons: outer ones turn left, holes turn right. */
 export function outlinesOf(polygons: Copper['polygons']): Point[][] {
-  const closed = polygons.map((p): Geom => [[...p.map(([x, y]): [number, number] => [x, y])]]);
+  // In whole nanometres: edges that are one but for rounding shall be one.
+  const closed = polygons.map((p): Geom => [
+    p.map(([x, y]): [number, number] => [Math.round(x / NEAR), Math.round(y / NEAR)]),
+  ]);
   const [first, ...rest] = closed;
   return union(first, ...rest).flatMap((polygon) =>
     polygon.map((ring, i) => {
       // Corners that are one for every purpose become one.
       const open = ring
         .slice(0, -1)
-        .map(([x, y]): Point => [x, y])
+        .map(([x, y]): Point => [x * NEAR, y * NEAR])
         .filter(([x, y], k, all) => {
           const [u, v] = all[(k + all.length - 1) % all.length];
-          return Math.hypot(x - u, y - v) > NEAR;
+          return Math.hypot(x - u, y - v) > 1.5 * NEAR;
         });
       return areaOf(open) > 0 === (i === 0) ? open : open.reverse();
     }),
@@ -205,7 +211,8 @@ function movedRing(ring: readonly Side[], out: (s: Side) => number, depth: (s: S
 
 /**
  * Copper of any outline: points along it and in layers behind it, each twice as far as the one before, joined to triangles
- * (Delaunay); two of them that are a rectangle become one. Behind each port stand rectangles.
+ * (Delaunay); two of them that are a rectangle become one. Behind each port, or in front
+ * of it, stand rectangles.
  * @throws CopperError in words
  */
 export function freeMesh(copper: Copper, grading: Grading): Mesh {
@@ -223,19 +230,22 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
     const [before, side, after] = [-1, 0, 1].map((k) => ring[(i + k + ring.length) % ring.length]);
     const pitch = Math.min(grading.longest, side.length / 2);
     const depth = BLOCK * pitch;
-    for (const s of [before, after])
-      if (Math.abs(s.nx * side.nx + s.ny * side.ny) > 1e-6 || s.length < 1.05 * depth)
-        throw new CopperError(
-          `the strip behind its edge must go straight in for ${Number((1.05 * depth * 1e3).toPrecision(3))} mm`,
-          number,
-        );
-    return { side, depth, pitch };
+    const isStraight = [before, after].every(
+      (s) => Math.abs(s.nx * side.nx + s.ny * side.ny) < 1e-6 && s.length >= 1.05 * depth,
+    );
+    if (!isStraight && side.wall)
+      throw new CopperError(
+        `the strip behind its edge must go straight in for ${Number((1.05 * depth * 1e3).toPrecision(3))} mm`,
+        number,
+      );
+    // Where the strip does not go straight in, a piece of line is set in front of it.
+    return { side, depth, pitch, before: isStraight ? 0 : depth };
   });
   const rings = wide.map((ring) =>
     movedRing(
       ring,
       () => 0,
-      (s) => (s.port === undefined ? 0 : blocks[s.port].depth),
+      (s) => (s.port === undefined || blocks[s.port].before > 0 ? 0 : blocks[s.port].depth),
     ),
   );
   const outline = rings.map((ring) => ring.map((s) => s.a));
@@ -274,7 +284,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
       const [first, last] = [run[0], run[run.length - 1]];
       const closed = first.a === last.b || run.length === ring.length;
       const port = first.port === undefined ? undefined : blocks[first.port];
-      const limit = (s: Side) => Math.min(grading.longest, 12 * s.cell);
+      const limit = (s: Side) => Math.min(grading.longest, LONG * s.cell);
       const least = Math.min(...run.map(limit));
       const shares = port
         ? sharesAcross(port.side.length, neighbourCell(ring, first), grading)
@@ -379,7 +389,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
   // Blocks behind the ports: from the inner end, whose points are there, to the edge.
   const edges = new Map<string, { readonly port?: number }>();
   for (const { a, b, side } of border) if (side.wall && side.port === undefined) edges.set(keyOf(a, b), {});
-  const entries = blocks.map(({ side, depth, pitch }, p) => {
+  const entries = blocks.map(({ side, depth, pitch, before }, p) => {
     const row = border.filter((b) => b.side.port === p);
     const t = (k: number) => (points[k][0] - side.a[0]) * -side.ny + (points[k][1] - side.a[1]) * side.nx;
     const inner = [...new Set(row.flatMap(({ a, b }) => [a, b]))].sort((a, b) => t(a) - t(b));
@@ -396,7 +406,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
     }
     const upright = Math.abs(side.nx) > Math.abs(side.ny);
     const axis = walls && isOnAxis(side) ? (k: number) => points[k][upright ? 1 : 0] : t;
-    return { across: inner.map(axis).sort((a, b) => a - b), pitch };
+    return { across: inner.map(axis).sort((a, b) => a - b), pitch, before };
   });
 
   const meshed: Cell[] = list.map((corners) => {

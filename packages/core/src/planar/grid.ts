@@ -363,6 +363,7 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
           Math.max(...own.map((c) => c[5 - along])),
         ],
         pitch: own[0][4 + along] - own[0][along],
+        before: 0,
       };
     }),
   };

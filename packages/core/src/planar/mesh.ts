@@ -41,6 +41,8 @@ export interface Entry {
   readonly across: readonly number[];
   /** Length of the first cells, m. */
   readonly pitch: number;
+  /** Length of line that the mesh has in front of the port's edge, m. */
+  readonly before: number;
 }
 
 /** A rectangle along the axes as a cell. */

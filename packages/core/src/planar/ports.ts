@@ -83,7 +83,7 @@ function lineMesh({ across, pitch }: Strip, count: number): Mesh {
     ports[1].push(bases.length);
     bases.push([rectangleHalf(last, cells[last], 'right', -1)]);
   }
-  return { cells, bases, ports: ports.map((functions) => ({ functions, across, pitch })) };
+  return { cells, bases, ports: ports.map((functions) => ({ functions, across, pitch, before: 0 })) };
 }
 
 const one: Complex = { re: 1, im: 0 };

@@ -1,6 +1,6 @@
 import { C0, cx, share, solveComplex, type Complex, type Sample, type Steps } from '../numeric';
 import type { SData } from '../results';
-import type { Accuracy, Copper, CopperPort } from './contract';
+import { CopperError, type Accuracy, type Copper, type CopperPort } from './contract';
 import { freeMesh } from './free';
 import { gridMesh, isManhattan, WIDEST, type Grading } from './grid';
 import type { Mesh } from './mesh';
@@ -26,10 +26,14 @@ interface Effort {
 }
 
 const efforts: Readonly<Record<Accuracy, Effort>> = {
-  draft: { edge: 1 / 4, free: 1 / 6, gap: 2, widths: 1, wavelength: 1 / 14, sweep: 1e-2 },
-  normal: { edge: 1 / 6, free: 1 / 14, gap: 3, widths: 0.5, wavelength: 1 / 24, sweep: 2e-3 },
-  fine: { edge: 1 / 14, free: 1 / 30, gap: 5, widths: 0.5, wavelength: 1 / 36, sweep: 5e-4 },
+  draft: { edge: 1 / 4, free: 1 / 5, gap: 2, widths: 1, wavelength: 1 / 14, sweep: 1e-2 },
+  normal: { edge: 1 / 6, free: 1 / 9, gap: 3, widths: 1, wavelength: 1 / 18, sweep: 2e-3 },
+  fine: { edge: 1 / 14, free: 1 / 20, gap: 5, widths: 0.5, wavelength: 1 / 36, sweep: 5e-4 },
 };
+
+/** Unknowns of a grid from which is looked for a cheaper mesh, and the share of them that makes one worth it. */
+const MANY = 300;
+const FEWER = 0.8;
 
 /** Frequencies of the band at which lines and their ends are worked out; a polynomial stands between them. */
 const NODES = 7;
@@ -86,8 +90,18 @@ export function meshOf(
     wider,
     longest: Math.min(effort.widths * Math.min(...widths), effort.wavelength * wave),
   };
-  if (!isManhattan(copper)) return freeMesh(copper, { ...grading, edge: effort.free });
-  return gridMesh(copper, grading);
+  const free = () => freeMesh(copper, { ...grading, edge: effort.free });
+  if (!isManhattan(copper)) return free();
+  const grid = gridMesh(copper, grading);
+  if (grid.bases.length < MANY) return grid;
+  // Lines of a grid go on to the next edge, which costs more than triangles where corners nearly face one another.
+  try {
+    const other = free();
+    return other.bases.length < FEWER * grid.bases.length ? other : grid;
+  } catch (error) {
+    if (error instanceof CopperError) return grid;
+    throw error;
+  }
 }
 
 /** A quantity of a line or its end over frequency, as a polynomial through its nodes. */
@@ -229,13 +243,14 @@ export function* solveSteps(
     lines.push(line);
   }
 
+  const planes = ports.map((p, i) => ({ ...p, plane: p.plane + mesh.ports[i].before }));
   const system = yield* share(systemSteps(mesh, layers, walls, sheet), 0.4, 0.6);
   const at = (f: number): Sample => {
     const here = Math.max(f, least);
     const s = embedded(
       system.solve(here),
       lines.map((l) => l(here)),
-      ports,
+      planes,
     );
     return { x: f, re: s.re, im: s.im };
   };
