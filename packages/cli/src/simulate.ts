@@ -1,16 +1,32 @@
 import type { Command } from 'commander';
 import { layOut } from '@ditch/core/artwork';
 import { ProjectFileError, readProject } from '@ditch/core/formats';
-import { answerOf, levelById, levels, type LevelId } from '@ditch/core/levels';
-import { dataFinder, resolveDesign, type Design, type Problem, type Project } from '@ditch/core/network';
+import {
+  answerOf,
+  levelById,
+  levels,
+  NotSolvable,
+  solvedSteps,
+  solvedSubject,
+  type LevelId,
+} from '@ditch/core/levels';
+import {
+  dataFinder,
+  resolveDesign,
+  type Design,
+  type Problem,
+  type Project,
+  type ResolvedDesign,
+} from '@ditch/core/network';
 import { drive } from '@ditch/core/numeric';
+import { CopperError, type Accuracy } from '@ditch/core/planar';
 import { decibels, type SData } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
 import { print, readText } from './files';
 import { choice, type Options } from './options';
-import { addOutputOptions, readOutput, sweepOf, writeResponse, type Output } from './output';
-import { table } from './print';
+import { accuracies, addOutputOptions, readOutput, sweepOf, writeResponse, type Output } from './output';
+import { table, watched } from './print';
 
 /** The copper, as far as models know it. */
 const DEFAULT_LEVEL: LevelId = 'modelled';
@@ -23,8 +39,9 @@ export function addSimulate(program: Command): void {
     .option('--design <name>', 'design to simulate (default: the only one)')
     .option(
       '--level <level>',
-      'ideal (lossless lines, ideal joints) or modelled (dispersion, loss, physical dimensions); default modelled',
+      'ideal (lossless lines, ideal joints), modelled (dispersion, loss, physical dimensions) or solved (the planar field solution of the copper); default modelled',
     )
+    .option('--accuracy <accuracy>', 'of the solved level: draft, normal (default) or fine')
     .option(
       '--set <name=value>',
       'override one of the design\u2019s named values; may be repeated',
@@ -108,18 +125,18 @@ function explain(problem: Problem, design: Design, overrides: Record<string, str
 }
 
 function run(file: string, options: Options): void {
-  const known = levels.map((l) => l.id);
-  // The contract names a level that is to come.
-  const wanted = choice(options, 'level', [...known, 'solved'] as const, DEFAULT_LEVEL);
-  if (wanted === 'solved')
-    return optionError('level', `solved is not available yet; accepted: ${known.join(', ')}`);
-  const level = levelById[wanted];
+  const wanted = choice(options, 'level', [...levels.map((l) => l.id), 'solved'] as const, DEFAULT_LEVEL);
+  const accuracy = choice(options, 'accuracy', accuracies, 'normal');
+  if (options.accuracy !== undefined && wanted !== 'solved')
+    optionError('accuracy', 'is for --level solved only');
   const output = readOutput(options);
 
   const project = openProject(file);
   const design = pick(project, options);
   const overrides = overridesFrom(options, design);
   const resolved = resolveDesign(project, design, overrides);
+  // The field solution is told from the same design as the models.
+  const level = levelById[wanted === 'solved' ? 'modelled' : wanted];
   const subject = level.subject(resolved, () => layOut(resolved));
   if (!subject) {
     const blocking = resolved.problems.find((p) => p.place.kind === 'value') ?? resolved.problems[0];
@@ -134,15 +151,34 @@ function run(file: string, options: Options): void {
       overrides,
     );
   const swept = sweepOf(options, resolved.sweep);
-  const answering = answerOf[level.id](subject, dataFinder(project.data));
-  const data = drive(answering.sample(swept));
+  const find = dataFinder(project.data);
+  const data =
+    wanted === 'solved'
+      ? solved(resolved, swept, accuracy, find, design)
+      : drive(answerOf[wanted](subject, find).sample(swept));
   if (!data.re.every(Number.isFinite) || !data.im.every(Number.isFinite))
     throw new UsageError(`design "${design.name}": the network has no finite solution for these values`);
   writeResponse(data, output, {
     who: 'the design',
-    comments: [`${project.name}: ${design.name}, level ${level.id}`],
-    report: (written) => report(written, design, level.id, output, options),
+    comments: [`${project.name}: ${design.name}, level ${wanted}`],
+    report: (written) => report(written, design, wanted, output, options),
   });
+}
+
+function solved(
+  resolved: ResolvedDesign,
+  swept: Float64Array,
+  accuracy: Accuracy,
+  find: (id: string) => SData | undefined,
+  design: Design,
+): SData {
+  try {
+    return watched(solvedSteps(solvedSubject(resolved, layOut(resolved))!, find, swept, { accuracy })).data;
+  } catch (error) {
+    if (error instanceof NotSolvable || error instanceof CopperError)
+      throw new UsageError(`--level: design "${design.name}" cannot be solved: ${error.message}`);
+    throw error;
+  }
 }
 
 function report(

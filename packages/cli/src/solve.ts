@@ -5,8 +5,8 @@ import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { UsageError } from './errors';
 import { print, readText } from './files';
 import { choice, type Options } from './options';
-import { addOutputOptions, checkPorts, readOutput, sweepOf, writeResponse } from './output';
-import { table } from './print';
+import { accuracies, addOutputOptions, checkPorts, readOutput, sweepOf, writeResponse } from './output';
+import { table, watched } from './print';
 
 export function addSolve(program: Command): void {
   const command = program
@@ -28,26 +28,8 @@ function open(file: string): Copper {
   }
 }
 
-/** Runs to the end; who watches a terminal sees how far it is. */
-function solve(copper: Copper, frequencies: Float64Array, accuracy: 'draft' | 'normal' | 'fine'): Solution {
-  const steps = solveSteps(copper, frequencies, { accuracy });
-  const watched = process.stderr.isTTY;
-  let told = 0;
-  for (;;) {
-    const step = steps.next();
-    if (step.done) {
-      if (watched) process.stderr.write('\r\u001b[K');
-      return step.value;
-    }
-    const now = Date.now();
-    if (!watched || now - told < 100) continue;
-    told = now;
-    process.stderr.write(`\rsolving: ${Math.round(100 * step.value)} %`);
-  }
-}
-
 function run(file: string, options: Options): void {
-  const accuracy = choice(options, 'accuracy', ['draft', 'normal', 'fine'] as const, 'normal');
+  const accuracy = choice(options, 'accuracy', accuracies, 'normal');
   const output = readOutput(options);
   const frequencies = sweepOf(options);
   const copper = open(file);
@@ -55,7 +37,7 @@ function run(file: string, options: Options): void {
   const begun = performance.now();
   let solution: Solution;
   try {
-    solution = solve(copper, frequencies, accuracy);
+    solution = watched(solveSteps(copper, frequencies, { accuracy }));
   } catch (error) {
     if (!(error instanceof CopperError)) throw error;
     throw new UsageError(

@@ -1,4 +1,4 @@
-import type { Copper, Layers } from '../planar';
+import { layersOf, type Copper } from '../planar';
 import validate from './generated/validate-copper';
 import { invalid } from './invalid';
 import { encodingProblem } from './text';
@@ -26,17 +26,6 @@ interface CopperFile {
     readonly z0?: number;
   }[];
   readonly walls?: Copper['walls'];
-}
-
-/** What is around the copper of a microstrip or a stripline. */
-export function layersOf(
-  medium: 'microstrip' | 'stripline',
-  { er, tand, height, cover }: { er: number; tand: number; height: number; cover: number },
-): Layers {
-  if (medium === 'microstrip')
-    return { below: { er, tand, height }, above: { er: 1, tand: 0, height: cover } };
-  const half = { er, tand, height: height / 2 };
-  return { below: half, above: half };
 }
 
 /**

@@ -9,6 +9,7 @@ import { modelled } from './modelled';
 
 export * from './answers';
 export * from './contract';
+export * from './solved';
 
 /** Every level by its id. A further one is a file and a row here. */
 export const levelById: Readonly<Record<LevelId, Level>> = { ideal, modelled };

@@ -1,8 +1,8 @@
 import Delaunator from 'delaunator';
-import { union, type Geom } from 'polyclip-ts';
 import { CopperError, type Copper, type Point } from './contract';
 import { graded, within, type Grading } from './grid';
 import { cellOf, edgeHalf, rectangle, type Cell, type Entry, type Half, type Mesh } from './mesh';
+import { outlinesOf } from './outline';
 
 /** As for rectangles, but what crosses triangles crosses their diagonals: a strip of them is wider by less. */
 const OUTWARD = 0.097;
@@ -12,9 +12,6 @@ const CORNER = 0.4;
 
 /** Cells behind a port that are rectangles, so that its line can be told by itself. */
 const BLOCK = 2;
-
-/** Points closer than this are one, m. */
-const NEAR = 1e-9;
 
 /** How much longer along the outline than across it a cell may be. */
 const LONG = 25;
@@ -44,34 +41,6 @@ const sideOf = (a: Point, b: Point): Omit<Side, 'cell'> => {
   const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
   return { a, b, length, nx: (b[1] - a[1]) / length, ny: (a[0] - b[0]) / length };
 };
-
-const areaOf = (ring: readonly Point[]): number =>
-  ring.reduce((sum, [x, y], i) => {
-    const [u, v] = ring[(i + 1) % ring.length];
-    return sum + (x * v - u * y) / 2;
-  }, 0);
-
-/** The outlines of the union of polygons: outer ones turn left, holes turn right. */
-export function outlinesOf(polygons: Copper['polygons']): Point[][] {
-  // In whole nanometres: edges that are one but for rounding shall be one.
-  const closed = polygons.map((p): Geom => [
-    p.map(([x, y]): [number, number] => [Math.round(x / NEAR), Math.round(y / NEAR)]),
-  ]);
-  const [first, ...rest] = closed;
-  return union(first, ...rest).flatMap((polygon) =>
-    polygon.map((ring, i) => {
-      // Corners that are one for every purpose become one.
-      const open = ring
-        .slice(0, -1)
-        .map(([x, y]): Point => [x * NEAR, y * NEAR])
-        .filter(([x, y], k, all) => {
-          const [u, v] = all[(k + all.length - 1) % all.length];
-          return Math.hypot(x - u, y - v) > 1.5 * NEAR;
-        });
-      return areaOf(open) > 0 === (i === 0) ? open : open.reverse();
-    }),
-  );
-}
 
 /** How far it is from a point in a direction to the nearest side but one; infinite where there is none. */
 function across(sides: readonly Side[], own: Side, x: number, y: number, dx: number, dy: number): number {

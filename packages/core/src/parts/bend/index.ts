@@ -21,6 +21,7 @@ function covered(width: number, radius: number, angle: number, shape: string | u
 /** A change of direction: square, mitred or curved. */
 export const bend: PartDefinition = {
   kind: 'bend',
+  field: 'copper',
   name: 'bend',
   group: 'junction',
   fits: true,

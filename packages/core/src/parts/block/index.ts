@@ -25,6 +25,7 @@ export function dataFill(data: SData): (f: number, re: Float64Array, im: Float64
 /** A block of measured or imported S-parameters. */
 export const block: PartDefinition = {
   kind: 'block',
+  field: 'joined',
   name: 'data block',
   group: 'other',
   asks: 'data',

@@ -48,6 +48,7 @@ function crossJunction(
 /** A cross: four arms at right angles. */
 export const cross: PartDefinition = {
   kind: 'cross',
+  field: 'copper',
   name: 'cross',
   group: 'junction',
   fits: true,

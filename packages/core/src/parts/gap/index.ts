@@ -24,6 +24,7 @@ const capacitances = (across: number, first: number, second: number) =>
 /** A gap across a line. */
 export const gap: PartDefinition = {
   kind: 'gap',
+  field: 'copper',
   name: 'gap',
   group: 'junction',
   fits: true,

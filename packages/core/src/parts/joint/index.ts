@@ -11,6 +11,7 @@ const WAYS: Readonly<Record<string, readonly number[]>> = {
 /** An ideal joint: pins at one point, at both levels. */
 export const joint: PartDefinition = {
   kind: 'joint',
+  field: 'copper',
   name: 'ideal joint',
   group: 'junction',
   about:

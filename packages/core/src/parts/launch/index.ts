@@ -33,6 +33,7 @@ function lossless(section: PreparedSection, length: number): Electrical {
 /** Where a coaxial connector goes over into the line of the board. */
 export const launch: PartDefinition = {
   kind: 'launch',
+  field: 'joined',
   name: 'coaxial launch',
   group: 'other',
   fits: true,

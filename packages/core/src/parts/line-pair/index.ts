@@ -137,6 +137,7 @@ function across(held: PartValues, { pair }: ResolveContext): [width: number, gap
 /** Two equal lines side by side. */
 export const coupledLines: PartDefinition = {
   kind: 'line-pair',
+  field: 'copper',
   name: 'coupled lines',
   group: 'line',
   about:

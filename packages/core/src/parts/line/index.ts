@@ -83,6 +83,7 @@ function courseOf(values: PartValues, length: number): Course {
 /** A uniform line: impedance and electrical length at the design frequency, or width and length; straight or curved. */
 export const line: PartDefinition = {
   kind: 'line',
+  field: 'copper',
   name: 'line',
   group: 'line',
   about:

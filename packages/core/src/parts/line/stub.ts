@@ -10,7 +10,7 @@ export type StubEnd = (f: number, z0: number, out: { re: number; im: number }) =
 
 /** What open and shorted stubs have in common: a line that ends. */
 export const stub = (
-  own: Pick<PartDefinition, 'kind' | 'name' | 'about' | 'source' | 'variants'> & {
+  own: Pick<PartDefinition, 'kind' | 'field' | 'name' | 'about' | 'source' | 'variants'> & {
     readonly properties?: PartDefinition['properties'];
     readonly extra?: (held: PartValues) => Readonly<Record<string, number>>;
     readonly ideal: 1 | -1;
@@ -21,6 +21,7 @@ export const stub = (
   },
 ): PartDefinition => ({
   kind: own.kind,
+  field: own.field,
   name: own.name,
   about: own.about,
   source: own.source,

@@ -31,6 +31,7 @@ function elementsAt(circuit: LoadCircuit, read: (face: string) => Complex | unde
 /** What closes a line: an impedance, the same at all frequencies; resistance, inductance and capacitance; or data. */
 export const load: PartDefinition = {
   kind: 'load',
+  field: 'joined',
   name: 'load',
   group: 'end',
   variants: [{ id: 'load', label: 'load', held: { z: '50 ohm' } }],

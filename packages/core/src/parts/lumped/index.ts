@@ -86,6 +86,7 @@ const mounted = (
   impedance: (value: number, f: number, out: { re: number; im: number }, real?: Imperfection) => void,
 ): PartDefinition => ({
   kind,
+  field: 'joined',
   name,
   group: 'mounted',
   bridges: true,

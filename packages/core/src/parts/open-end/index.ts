@@ -9,6 +9,7 @@ const open = () => fromReflection((_f, out) => ((out.z0 = 50), (out.re = 1), (ou
 /** The open end of a line. */
 export const openEnd: PartDefinition = {
   kind: 'open-end',
+  field: 'copper',
   name: 'open end',
   group: 'end',
   fits: true,

@@ -5,6 +5,7 @@ import { openEndLength } from '../open-end/model';
 /** A line that ends open. */
 export const openStub = stub({
   kind: 'open-stub',
+  field: 'copper',
   name: 'open stub',
   about:
     'A length of line that ends open. Ideal: lossless, with an open circuit at its end. Modelled: with loss, dispersion and the fringing field at its end.',

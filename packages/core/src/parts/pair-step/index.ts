@@ -19,6 +19,7 @@ const offset = (values: PartValues): number =>
 /** Where coupled lines of one width and gap go over into those of another. */
 export const pairStep: PartDefinition = {
   kind: 'pair-step',
+  field: 'copper',
   name: 'pair step',
   group: 'junction',
   fits: true,

@@ -3,6 +3,7 @@ import type { PartDefinition } from '../contract';
 /** Where the network is measured: the numbered ports of its S-parameters. */
 export const port: PartDefinition = {
   kind: 'port',
+  field: 'joined',
   name: 'port',
   group: 'other',
   variants: [{ id: 'port', label: 'port', held: { z: '50 ohm' } }],

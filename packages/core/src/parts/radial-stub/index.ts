@@ -12,6 +12,7 @@ const GROWING = ['length', 'reach'];
 /** An open stub that widens as a sector of a circle. */
 export const radialStub: PartDefinition = {
   kind: 'radial-stub',
+  field: 'copper',
   name: 'radial stub',
   group: 'stub',
   fits: true,

@@ -8,6 +8,7 @@ const ARMS = ['w1', 'w2'];
 /** A step in width between two lines. */
 export const step: PartDefinition = {
   kind: 'step',
+  field: 'copper',
   name: 'step',
   group: 'junction',
   fits: true,

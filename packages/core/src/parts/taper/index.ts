@@ -73,6 +73,7 @@ function shape(held: PartValues, context: ResolveContext) {
 /** A line whose width goes over from one to another. */
 export const taper: PartDefinition = {
   kind: 'taper',
+  field: 'copper',
   name: 'taper',
   group: 'line',
   about:

@@ -19,6 +19,7 @@ const MOUNTED = MOST_MOUNTED / 2;
 /** A tee: two arms in line and one to the side. */
 export const tee: PartDefinition = {
   kind: 'tee',
+  field: 'copper',
   name: 'tee',
   group: 'junction',
   fits: true,

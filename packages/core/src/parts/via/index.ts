@@ -21,6 +21,7 @@ export const HOLE = 0.3e-3;
 /** A plated hole to ground. */
 export const via: PartDefinition = {
   kind: 'via',
+  field: 'joined',
   name: 'via to ground',
   group: 'end',
   about:

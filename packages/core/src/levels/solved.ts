@@ -1,0 +1,171 @@
+import { layOut, SAME_PLACE, type Layout } from '../artwork';
+import { fromScattering } from '../electrical';
+import {
+  circuitOf,
+  dataFinder,
+  GROUND,
+  networkOf,
+  resolveDesign,
+  samplingSteps,
+  type Circuit,
+  type Design,
+  type Overrides,
+  type Project,
+  type ResolvedDesign,
+  type ResolvedPiece,
+} from '../network';
+import { share, type Steps } from '../numeric';
+import { parts } from '../parts';
+import {
+  layersOf,
+  outlinesOf,
+  solveSteps,
+  type Copper,
+  type CopperPort,
+  type Point,
+  type Solution,
+  type SolveOptions,
+} from '../planar';
+import type { SData } from '../results';
+
+/** A design whose copper cannot be solved; the message names the piece and says why. */
+export class NotSolvable extends Error {}
+
+/** Reference of the solved copper's own ports, ohm: whatever is joined to them takes it into account. */
+const REFERENCE = 50;
+
+/** The copper of a design and what is joined to it: plain data, the key of its solution. */
+export interface SolvedSubject {
+  readonly copper: Copper;
+  /** Node that each port of the copper is, in order. */
+  readonly nodes: readonly string[];
+  /** What is not copper: ports, loads, mounted parts, data. */
+  readonly rest: Circuit;
+}
+
+/**
+ * The copper of a design as one piece of metal, with ports where it meets what is none. Undefined while the design has errors.
+ * @throws NotSolvable naming the piece
+ */
+export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedSubject | undefined {
+  const circuit = circuitOf(resolved, 'modelled');
+  if (!circuit) return undefined;
+  const { substrate, medium } = circuit;
+  if (substrate.offCentre || (substrate.stretch ?? 1) !== 1)
+    throw new NotSolvable('copper out of the middle or on a bent board cannot be solved');
+  const placed = new Map(layout.pieces.map((p) => [p.id, p]));
+  const nameOf = (id: string) => resolved.pieces.find((p) => p.id === id)?.name ?? id;
+  if (layout.closures.length > 0) {
+    const { first, second } = layout.closures[0];
+    throw new NotSolvable(
+      `the copper does not close between ${nameOf(first)} and ${nameOf(second)}; what is drawn is not what is meant`,
+    );
+  }
+  const pieces = resolved.pieces.filter((p) => p.values);
+  const isCopper = ({ kind }: ResolvedPiece) => parts.get(kind)?.field === 'copper';
+  for (const piece of pieces)
+    if (parts.get(piece.kind)?.field === undefined)
+      throw new NotSolvable(
+        `${piece.name} is copper and something else at once, which the field solution does not know yet`,
+      );
+  const copper = pieces.filter(isCopper);
+  const polygons = copper.flatMap((p) =>
+    (placed.get(p.id)?.copper ?? []).map((polygon) => polygon.map(({ x, y }): Point => [x, y])),
+  );
+  if (polygons.length === 0) throw new NotSolvable('there is no copper to be solved');
+
+  // Ports of the copper: nodes at which something else meets it.
+  const outlines = outlinesOf(polygons);
+  const ports: CopperPort[] = [];
+  const nodes: string[] = [];
+  for (const piece of pieces) {
+    if (isCopper(piece)) continue;
+    for (const node of piece.nodes) {
+      if (node === GROUND || nodes.includes(node)) continue;
+      const own = copper.find((p) => p.nodes.includes(node));
+      const at = own && placed.get(own.id)?.pins[own.nodes.indexOf(node)];
+      if (!at) continue;
+      const edge = edgeAt(outlines, at.x, at.y);
+      if (!edge)
+        throw new NotSolvable(
+          `${piece.name} meets the copper where no line ends, which the field solution does not know yet`,
+        );
+      nodes.push(node);
+      ports.push({ number: nodes.length, edge, plane: 0, z0: REFERENCE });
+    }
+  }
+  if (ports.length === 0) throw new NotSolvable('nothing is joined to the copper');
+  const { er, tand, height, cover, conductivity, thickness, roughness } = substrate;
+  return {
+    copper: {
+      layers: layersOf(medium, { er, tand, height, cover }),
+      metal: { conductivity, thickness, roughness },
+      polygons,
+      ports,
+    },
+    nodes,
+    rest: { ...circuit, pieces: circuit.pieces.filter((p) => parts.get(p.kind)?.field !== 'copper') },
+  };
+}
+
+/** The side of an outline whose middle is at a place. */
+function edgeAt(
+  outlines: readonly (readonly Point[])[],
+  x: number,
+  y: number,
+): readonly [Point, Point] | undefined {
+  for (const ring of outlines)
+    for (const [i, a] of ring.entries()) {
+      const b = ring[(i + 1) % ring.length];
+      if (Math.hypot((a[0] + b[0]) / 2 - x, (a[1] + b[1]) / 2 - y) < SAME_PLACE) return [a, b];
+    }
+  return undefined;
+}
+
+/** A design's response with its copper solved. */
+export interface SolvedDesign {
+  readonly data: SData;
+  readonly copper: Solution;
+}
+
+/**
+ * The S-parameters of a subject at frequencies (Hz, ascending): its copper solved, the rest joined to it.
+ * @throws CopperError
+ */
+export function* solvedSteps(
+  { copper, nodes, rest }: SolvedSubject,
+  data: (id: string) => SData | undefined,
+  freq: Float64Array,
+  options: Pick<SolveOptions, 'accuracy'> = {},
+): Steps<SolvedDesign> {
+  const solution = yield* share(solveSteps(copper, freq, options), 0, 0.98);
+  const network = networkOf(rest, data);
+  const n = nodes.length;
+  const { re, im } = solution.data;
+  const place = new Map(Array.from(freq, (f, k) => [f, k * n * n]));
+  const electrical = fromScattering(
+    n,
+    nodes.map(() => ({ re: REFERENCE, im: 0 })),
+    (f, sr, si) => {
+      const at = place.get(f)!;
+      sr.set(re.subarray(at, at + n * n));
+      si.set(im.subarray(at, at + n * n));
+    },
+  );
+  const whole = { ...network, parts: [...network.parts, { electrical, nodes }] };
+  return { data: yield* share(samplingSteps(whole, freq), 0.98, 1), copper: solution };
+}
+
+/**
+ * The same of a design. Undefined while it has errors.
+ * @throws NotSolvable, CopperError
+ */
+export function solvedOf(
+  project: Project,
+  design: Design,
+  overrides?: Overrides,
+): ((freq: Float64Array, options?: Pick<SolveOptions, 'accuracy'>) => Steps<SolvedDesign>) | undefined {
+  const resolved = resolveDesign(project, design, overrides);
+  const subject = solvedSubject(resolved, layOut(resolved));
+  return subject && ((freq, options) => solvedSteps(subject, dataFinder(project.data), freq, options));
+}

@@ -1,0 +1,33 @@
+import { union, type Geom } from 'polyclip-ts';
+import type { Copper, Point } from './contract';
+
+/** Points closer than this are one, m. */
+const NEAR = 1e-9;
+
+const areaOf = (ring: readonly Point[]): number =>
+  ring.reduce((sum, [x, y], i) => {
+    const [u, v] = ring[(i + 1) % ring.length];
+    return sum + (x * v - u * y) / 2;
+  }, 0);
+
+/** The outlines of the union of polygons: outer ones turn left, holes turn right. */
+export function outlinesOf(polygons: Copper['polygons']): Point[][] {
+  // In whole nanometres: edges that are one but for rounding shall be one.
+  const closed = polygons.map((p): Geom => [
+    p.map(([x, y]): [number, number] => [Math.round(x / NEAR), Math.round(y / NEAR)]),
+  ]);
+  const [first, ...rest] = closed;
+  return union(first, ...rest).flatMap((polygon) =>
+    polygon.map((ring, i) => {
+      // Corners that are one for every purpose become one.
+      const open = ring
+        .slice(0, -1)
+        .map(([x, y]): Point => [x * NEAR, y * NEAR])
+        .filter(([x, y], k, all) => {
+          const [u, v] = all[(k + all.length - 1) % all.length];
+          return Math.hypot(x - u, y - v) > 1.5 * NEAR;
+        });
+      return areaOf(open) > 0 === (i === 0) ? open : open.reverse();
+    }),
+  );
+}
