@@ -4,7 +4,7 @@ import globals from 'globals';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['**/dist/**', '**/generated/**', '.cache/**', 'test-results/**'] },
+  { ignores: ['**/dist/**', '**/generated/**', 'packages/core/wasm/**', '.cache/**', 'test-results/**'] },
   js.configs.recommended,
   ...tseslint.configs.recommendedTypeChecked.map((config) => ({ ...config, files: ['**/*.{ts,tsx}'] })),
   {

@@ -63,6 +63,11 @@ export async function setup({ build = true, force = false } = {}) {
     await import(pathToFileURL(join(root, 'scripts/schema.mjs')).href);
     stamp('schema', schema);
   }
+  const kernels = hash(['packages/core/wasm/dense.ts', 'scripts/wasm.mjs', 'package-lock.json']);
+  if (stampOf('wasm') !== kernels || !existsSync(join(root, 'packages/core/src/planar/generated/dense.js'))) {
+    await import(pathToFileURL(join(root, 'scripts/wasm.mjs')).href);
+    stamp('wasm', kernels);
+  }
   // Lists files only; cheaper than finding out whether it is needed.
   await import(pathToFileURL(join(root, 'scripts/registry.mjs')).href);
   if (!build) return;

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { CopperFileError, readCopper } from '../src/formats';
 import { drive, rationalFit, type Sample } from '../src/numeric';
 import { CopperError, meshOf, solveSteps, type Copper, type Point } from '../src/planar';
-import { factorise } from '../src/planar/dense';
+import { denseOf, rowOf } from '../src/planar/dense';
 import { besselJ0 } from '../src/planar/open';
 import { pairsOf } from '../src/planar/local';
 import { rectangle, type Mesh } from '../src/planar/mesh';
@@ -157,7 +157,10 @@ describe('pieces of the solution', () => {
     for (const n of [1, 2, 47, 48, 49, 101])
       for (const complex of [false, true]) {
         const fill = (m: number) => Float64Array.from({ length: m }, () => next() - 0.5);
-        const [re, im] = [fill(n * n), complex ? fill(n * n) : undefined];
+        const matrix = denseOf(n, complex);
+        matrix.re.set(fill(n * n));
+        matrix.im?.set(fill(n * n));
+        const [re, im] = [matrix.re.slice(), matrix.im?.slice()];
         const [xr, xi] = [fill(2 * n), complex ? fill(2 * n) : new Float64Array(2 * n)];
         const [br, bi] = [new Float64Array(2 * n), new Float64Array(2 * n)];
         for (let i = 0; i < n; i++)
@@ -167,12 +170,34 @@ describe('pieces of the solution', () => {
               br[2 * i + c] += re[i * n + k] * xr[2 * k + c] - y * xi[2 * k + c];
               bi[2 * i + c] += re[i * n + k] * xi[2 * k + c] + y * xr[2 * k + c];
             }
-        factorise(n, re, im).solve(2, br, complex ? bi : undefined);
+        matrix.factorise().solve(2, br, complex ? bi : undefined);
         const miss = Math.max(
           ...br.map((v, i) => Math.abs(v - xr[i])),
           ...bi.map((v, i) => (complex ? Math.abs(v - xi[i]) : 0)),
         );
         expect(miss).toBeLessThan(1e-9);
+      }
+  });
+
+  it('add weighted products of rows to a matrix', () => {
+    const next = random(5);
+    for (const n of [1, 2, 5, 8])
+      for (const count of [1, 4, 7]) {
+        const matrix = denseOf(n, true, 1, count);
+        const [table] = matrix.tables;
+        for (let i = 0; i < n; i++)
+          for (let m = 0; m < count; m++) table[i * rowOf(count) + m] = next() - 0.5;
+        const w = Float64Array.from({ length: count }, next);
+        matrix.im!.fill(1);
+        matrix.addProducts(0, w, 'im');
+        for (let i = 0; i < n; i++)
+          for (let j = i; j < n; j++) {
+            const exact = w.reduce(
+              (s, v, m) => s + v * table[i * rowOf(count) + m] * table[j * rowOf(count) + m],
+              1,
+            );
+            expect(matrix.im![i * n + j]).toBeCloseTo(exact, 12);
+          }
       }
   });
 });

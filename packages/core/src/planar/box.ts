@@ -1,5 +1,5 @@
 import type { Walls } from './contract';
-import { addProducts } from './dense';
+import { rowOf, type Dense } from './dense';
 import type { Kernel, Remainder } from './kernel';
 import { cellRule } from './local';
 import { isUpright, type Cell, type Half, type Mesh } from './mesh';
@@ -13,9 +13,8 @@ export interface BoxModes {
   /** Transverse wave number squared of each mode, and its weight. */
   readonly k2: Float64Array;
   readonly weight: Float64Array;
-  /** Of each function (row) the charge over k, and the current across k, in each mode. */
-  readonly tm: Float64Array;
-  readonly te: Float64Array;
+  /** Writes of each function (a row of `rowOf(count)`) the charge over k, and the current across k, in each mode. */
+  readonly write: (tm: Float64Array, te: Float64Array) => void;
 }
 
 /** Integrals over an interval of cos, sin, and of the same times the offset from its middle, for k = i * unit. */
@@ -65,9 +64,7 @@ export function boxModes({ cells, bases }: Mesh, { x0, x1, y0, y1 }: Walls, z: n
       if (m + n > 0 && k2 <= most * most) list.push({ m, n, k2 });
     }
   const count = list.length;
-  const n = bases.length;
-  const tm = new Float64Array(n * count);
-  const te = new Float64Array(n * count);
+  const row = rowOf(count);
   const known = new Map<string, Waves>();
   const waves = (from: number, to: number, unit: number, many: number): Waves => {
     const key = `${from} ${to} ${unit}`;
@@ -75,27 +72,34 @@ export function boxModes({ cells, bases }: Mesh, { x0, x1, y0, y1 }: Walls, z: n
     if (!found) known.set(key, (found = wavesOn(from, to, unit, many)));
     return found;
   };
-  bases.forEach((halves, basis) => {
-    for (const half of halves) {
-      const { cell, ax, bxx, ay, byy, charge } = half;
-      const it = cells[cell];
-      const at = basis * count;
-      if (isUpright(it)) {
-        const c = it.corners;
-        const X = waves(c[0] - x0, c[2] - x0, ux, nx);
-        const Y = waves(c[1] - y0, c[5] - y0, uy, ny);
-        list.forEach((mode, i) => {
-          const k = Math.sqrt(mode.k2);
-          const fx = (ax * X.c0[mode.m] + bxx * X.c1[mode.m]) * Y.s0[mode.n];
-          const fy = X.s0[mode.m] * (ay * Y.c0[mode.n] + byy * Y.c1[mode.n]);
-          // From the charge itself, so that it sums to nothing where it does.
-          tm[at + i] -= ((charge / it.area) * X.s0[mode.m] * Y.s0[mode.n]) / k;
-          te[at + i] += (mode.n * uy * fx - mode.m * ux * fy) / k;
-        });
-      } else other(it, at, half);
-    }
-  });
-  function other(it: Cell, at: number, { ax, bxx, bxy, ay, byx, byy, charge }: Half): void {
+  const write = (tm: Float64Array, te: Float64Array): void =>
+    bases.forEach((halves, basis) => {
+      for (const half of halves) {
+        const { cell, ax, bxx, ay, byy, charge } = half;
+        const it = cells[cell];
+        const at = basis * row;
+        if (isUpright(it)) {
+          const c = it.corners;
+          const X = waves(c[0] - x0, c[2] - x0, ux, nx);
+          const Y = waves(c[1] - y0, c[5] - y0, uy, ny);
+          list.forEach((mode, i) => {
+            const k = Math.sqrt(mode.k2);
+            const fx = (ax * X.c0[mode.m] + bxx * X.c1[mode.m]) * Y.s0[mode.n];
+            const fy = X.s0[mode.m] * (ay * Y.c0[mode.n] + byy * Y.c1[mode.n]);
+            // From the charge itself, so that it sums to nothing where it does.
+            tm[at + i] -= ((charge / it.area) * X.s0[mode.m] * Y.s0[mode.n]) / k;
+            te[at + i] += (mode.n * uy * fx - mode.m * ux * fy) / k;
+          });
+        } else other(it, at, half, tm, te);
+      }
+    });
+  function other(
+    it: Cell,
+    at: number,
+    { ax, bxx, bxy, ay, byx, byy, charge }: Half,
+    tm: Float64Array,
+    te: Float64Array,
+  ): void {
     const rule = cellRule(it, 6, 6);
     for (let p = 0; p < rule.w.length; p++) {
       const w = rule.w[p];
@@ -116,8 +120,7 @@ export function boxModes({ cells, bases }: Mesh, { x0, x1, y0, y1 }: Walls, z: n
     count,
     k2: Float64Array.from(list, (l) => l.k2),
     weight: Float64Array.from(list, ({ m, n }) => ((m === 0 ? 1 : 2) * (n === 0 ? 1 : 2)) / (a * b)),
-    tm,
-    te,
+    write,
   };
 }
 
@@ -125,14 +128,7 @@ export function boxModes({ cells, bases }: Mesh, { x0, x1, y0, y1 }: Walls, z: n
  * Adds what the local part leaves to the upper triangle of the matrix Z / j: real where nothing is lost.
  * @param w 2 pi f
  */
-export function addBox(
-  { count, k2, weight, tm, te }: BoxModes,
-  kernel: Kernel,
-  w: number,
-  re: Float64Array,
-  im: Float64Array | undefined,
-): void {
-  const n = Math.round(Math.sqrt(re.length));
+export function addBox({ count, k2, weight }: BoxModes, kernel: Kernel, w: number, matrix: Dense): void {
   const out: Remainder = { ar: 0, ai: 0, pr: 0, pi: 0 };
   const [tmr, tmi, ter, tei] = Array.from({ length: 4 }, () => new Float64Array(count));
   for (let m = 0; m < count; m++) {
@@ -143,9 +139,12 @@ export function addBox(
     ter[m] = weight[m] * w * out.ar;
     tei[m] = weight[m] * w * out.ai;
   }
-  addProducts(n, count, tm, tmr, re);
-  addProducts(n, count, te, ter, re);
-  if (!im) return;
-  addProducts(n, count, tm, tmi, im);
-  addProducts(n, count, te, tei, im);
+  matrix.addProducts(TM, tmr, 're');
+  matrix.addProducts(TE, ter, 're');
+  if (!matrix.im) return;
+  matrix.addProducts(TM, tmi, 'im');
+  matrix.addProducts(TE, tei, 'im');
 }
+
+/** Tables of the matrix in which the modes stand. */
+export const [TM, TE] = [0, 1] as const;

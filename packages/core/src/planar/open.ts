@@ -205,22 +205,66 @@ function bends(at: Float64Array, value: Float64Array): Float64Array {
   return out;
 }
 
-/** Points along a side of a cell: the remainder bends over the depth of the first image. */
-const points = (size: number, z: number): number =>
-  size < 0.2 * z ? 1 : size < 0.6 * z ? 2 : size < 1.2 * z ? 3 : 4;
+/** Points along a side of a cell, seen from a distance; nearer than the first image the remainder does not bend more. */
+function points(size: number, away: number): number {
+  const ratio = size / away;
+  return ratio < 0.2 ? 1 : ratio < 0.6 ? 2 : ratio < 1.2 ? 3 : 4;
+}
+
+/** Steps of the distance at which the remainders are tabulated once more, evenly: what lies between is a straight line (1e-5). */
+const EVEN = 4096;
+
+/** The remainders at even steps of the distance: vector re, im, scalar re, im. */
+function evenly({ cone, at, value, bend }: Table, furthest: number): Float64Array {
+  const out = new Float64Array(4 * (EVEN + 2));
+  let k = 0;
+  for (let i = 0; i <= EVEN + 1; i++) {
+    const rho = Math.min(furthest, (furthest * i) / EVEN);
+    while (k < at.length - 2 && at[k + 1] < rho) k++;
+    const h = at[k + 1] - at[k];
+    const b = (rho - at[k]) / h;
+    const a = 1 - b;
+    const ca = ((a * a * a - a) * h * h) / 6;
+    const cb = ((b * b * b - b) * h * h) / 6;
+    for (let v = 0; v < 4; v++) {
+      const p = 4 * k + v;
+      out[4 * i + v] = a * value[p] + b * value[p + 4] + ca * bend[p] + cb * bend[p + 4] + cone[v] * rho;
+    }
+  }
+  return out;
+}
+
+/** Numbers of a half: its density as in `Half`, and its charge. */
+const NUMBERS = 7;
 
 /** Adds the remainders of a laterally open board to the upper triangle of Z / j. */
 export type Adder = (kernel: Kernel, f: number, re: Float64Array, im: Float64Array) => void;
 
 export function openRemainder({ cells, bases }: Mesh, layers: Layers, z: number): Adder {
   const n = bases.length;
+  // Halves cell by cell, as plain numbers.
   const on: { readonly basis: number; readonly half: Half }[][] = cells.map(() => []);
   bases.forEach((halves, basis) => halves.forEach((half) => on[half.cell].push({ basis, half })));
-  const rules = cells.map((cell) => {
-    const c = cell.corners;
-    const sides = [Math.hypot(c[2] - c[0], c[3] - c[1]), Math.hypot(c[4] - c[2], c[5] - c[3])];
-    return cellRule(cell, points(sides[0], z), points(sides[1], z));
-  });
+  const all = on.flat();
+  const first = Int32Array.from({ length: cells.length + 1 }, () => 0);
+  on.forEach((list, c) => (first[c + 1] = first[c] + list.length));
+  const basisOf = Int32Array.from(all, (h) => h.basis);
+  const number = Float64Array.from(
+    all.flatMap(({ half: { ax, bxx, bxy, ay, byx, byy, charge } }) => [ax, bxx, bxy, ay, byx, byy, charge]),
+  );
+  const sides = cells.map(({ corners: c }) => [
+    Math.hypot(c[2] - c[0], c[3] - c[1]),
+    Math.hypot(c[4] - c[2], c[5] - c[3]),
+  ]);
+  const reaches = cells.map(({ corners: c, x, y }) =>
+    Math.max(...Array.from({ length: c.length / 2 }, (_, i) => Math.hypot(c[2 * i] - x, c[2 * i + 1] - y))),
+  );
+  const rules = cells.map((): ReturnType<typeof cellRule>[] => []);
+  const ruleOf = (cell: number, away: number) => {
+    const nx = points(sides[cell][0], away);
+    const ny = points(sides[cell][1], away);
+    return (rules[cell][5 * nx + ny] ??= cellRule(cells[cell], nx, ny));
+  };
   const xs = cells.flatMap((c) => Array.from(c.corners).filter((_, i) => i % 2 === 0));
   const ys = cells.flatMap((c) => Array.from(c.corners).filter((_, i) => i % 2 === 1));
   const span = (v: readonly number[]) =>
@@ -228,16 +272,19 @@ export function openRemainder({ cells, bases }: Mesh, layers: Layers, z: number)
   const furthest = Math.hypot(span(xs), span(ys)) * 1.0001;
   /** Sums of a pair of cells as in the local part: of currents, real and imaginary, and of charges. */
   const s = new Float64Array(20);
+  /** A source's half in them: along x and along y, three each, real and imaginary. */
+  const half = new Float64Array(12);
   return (kernel, f, re, im) => {
     const w = 2 * Math.PI * f;
-    const { cone, at, value, bend } = remaindersOf(kernel, layers, f, z, furthest);
-    const many = at.length - 1;
+    const table = evenly(remaindersOf(kernel, layers, f, z, furthest), furthest);
+    const scale = EVEN / furthest;
     for (let o = 0; o < cells.length; o++) {
-      const ro = rules[o];
       for (let c = o; c < cells.length; c++) {
-        const rs = rules[c];
         const cx = cells[c].x - cells[o].x;
         const cy = cells[c].y - cells[o].y;
+        const away = Math.max(z, Math.sqrt(cx * cx + cy * cy) - reaches[o] - reaches[c]);
+        const ro = ruleOf(o, away);
+        const rs = ruleOf(c, away);
         s.fill(0);
         for (let i = 0; i < ro.w.length; i++) {
           const x = ro.x[i];
@@ -247,49 +294,57 @@ export function openRemainder({ cells, bases }: Mesh, layers: Layers, z: number)
             const v = rs.y[j];
             const ex = x - cx - u;
             const ey = y - cy - v;
-            const rho = Math.sqrt(ex * ex + ey * ey);
-            let k = Math.floor(many * Math.cbrt((rho / furthest) ** 2) + 1e-9);
-            if (k >= many) k = many - 1;
-            while (k > 0 && at[k] > rho) k--;
-            while (k < many - 1 && at[k + 1] < rho) k++;
-            const h = at[k + 1] - at[k];
-            const b = (rho - at[k]) / h;
-            const a = 1 - b;
-            const ca = ((a * a * a - a) * h * h) / 6;
-            const cb = ((b * b * b - b) * h * h) / 6;
+            const t = Math.sqrt(ex * ex + ey * ey) * scale;
+            const k = Math.floor(t);
+            const b = t - k;
             const p = 4 * k;
             const g = ro.w[i] * rs.w[j];
-            const ar =
-              g * (a * value[p] + b * value[p + 4] + ca * bend[p] + cb * bend[p + 4] + cone[0] * rho);
-            const ai =
-              g * (a * value[p + 1] + b * value[p + 5] + ca * bend[p + 1] + cb * bend[p + 5] + cone[1] * rho);
-            for (let m = 0, f = 1; m < 3; m++, f = m === 1 ? x : y) {
-              s[3 * m] += f * ar;
-              s[3 * m + 1] += f * ar * u;
-              s[3 * m + 2] += f * ar * v;
-              s[9 + 3 * m] += f * ai;
-              s[10 + 3 * m] += f * ai * u;
-              s[11 + 3 * m] += f * ai * v;
-            }
-            s[18] +=
-              g * (a * value[p + 2] + b * value[p + 6] + ca * bend[p + 2] + cb * bend[p + 6] + cone[2] * rho);
-            s[19] +=
-              g * (a * value[p + 3] + b * value[p + 7] + ca * bend[p + 3] + cb * bend[p + 7] + cone[3] * rho);
+            const ar = g * (table[p] + b * (table[p + 4] - table[p]));
+            const ai = g * (table[p + 1] + b * (table[p + 5] - table[p + 1]));
+            s[0] += ar;
+            s[1] += ar * u;
+            s[2] += ar * v;
+            s[3] += ar * x;
+            s[4] += ar * x * u;
+            s[5] += ar * x * v;
+            s[6] += ar * y;
+            s[7] += ar * y * u;
+            s[8] += ar * y * v;
+            s[9] += ai;
+            s[10] += ai * u;
+            s[11] += ai * v;
+            s[12] += ai * x;
+            s[13] += ai * x * u;
+            s[14] += ai * x * v;
+            s[15] += ai * y;
+            s[16] += ai * y * u;
+            s[17] += ai * y * v;
+            s[18] += g * (table[p + 2] + b * (table[p + 6] - table[p + 2]));
+            s[19] += g * (table[p + 3] + b * (table[p + 7] - table[p + 3]));
           }
         }
         const density = 1 / (w * cells[o].area * cells[c].area);
-        for (const { basis: i, half: h } of on[o])
-          for (const { basis: j, half: k } of on[c]) {
-            const q = h.charge * k.charge * density;
-            const dot = (t: number): number =>
-              h.ax * (k.ax * s[t] + k.bxx * s[t + 1] + k.bxy * s[t + 2]) +
-              h.bxx * (k.ax * s[t + 3] + k.bxx * s[t + 4] + k.bxy * s[t + 5]) +
-              h.bxy * (k.ax * s[t + 6] + k.bxx * s[t + 7] + k.bxy * s[t + 8]) +
-              h.ay * (k.ay * s[t] + k.byx * s[t + 1] + k.byy * s[t + 2]) +
-              h.byx * (k.ay * s[t + 3] + k.byx * s[t + 4] + k.byy * s[t + 5]) +
-              h.byy * (k.ay * s[t + 6] + k.byx * s[t + 7] + k.byy * s[t + 8]);
-            const vr = w * dot(0) - q * s[18];
-            const vi = w * dot(9) - q * s[19];
+        for (let kc = first[c]; kc < first[c + 1]; kc++) {
+          const k = kc * NUMBERS;
+          for (let m = 0; m < 3; m++)
+            for (let part = 0; part < 2; part++) {
+              const t = 9 * part + 3 * m;
+              half[6 * part + m] = number[k] * s[t] + number[k + 1] * s[t + 1] + number[k + 2] * s[t + 2];
+              half[6 * part + 3 + m] =
+                number[k + 3] * s[t] + number[k + 4] * s[t + 1] + number[k + 5] * s[t + 2];
+            }
+          const j = basisOf[kc];
+          for (let ho = first[o]; ho < first[o + 1]; ho++) {
+            const h = ho * NUMBERS;
+            let [vr, vi] = [0, 0];
+            for (let m = 0; m < 6; m++) {
+              vr += number[h + m] * half[m];
+              vi += number[h + m] * half[6 + m];
+            }
+            const q = number[h + 6] * number[k + 6] * density;
+            vr = w * vr - q * s[18];
+            vi = w * vi - q * s[19];
+            const i = basisOf[ho];
             if (i <= j) {
               re[i * n + j] += vr;
               im[i * n + j] += vi;
@@ -299,6 +354,7 @@ export function openRemainder({ cells, bases }: Mesh, layers: Layers, z: number)
               im[j * n + i] += vi;
             }
           }
+        }
       }
     }
   };

@@ -1,7 +1,7 @@
 import type { Steps } from '../numeric';
-import { addBox, boxModes } from './box';
+import { addBox, boxModes, TE, TM } from './box';
 import type { Layers, Sheet, Walls } from './contract';
-import { factorise } from './dense';
+import { denseOf } from './dense';
 import { kernelOf } from './kernel';
 import { localSteps } from './local';
 import { momentsOf, overlapOf, type Mesh } from './mesh';
@@ -57,8 +57,9 @@ export function* systemSteps(
   const metal = sheet && overlaps(mesh);
   const ports = mesh.ports.length;
   const lossless = walls !== undefined && !sheet && layers.below.tand === 0 && layers.above.tand === 0;
-  const re = new Float64Array(n * n);
-  const im = lossless ? undefined : new Float64Array(n * n);
+  const matrix = denseOf(n, !lossless, modes ? 2 : 0, modes?.count);
+  const { re, im } = matrix;
+  modes?.write(matrix.tables[TM], matrix.tables[TE]);
   return {
     unknowns: n,
     solve(f, currents) {
@@ -70,7 +71,7 @@ export function* systemSteps(
           re[k] = w * vector * local.vector[k] - (scalar.re / w) * local.scalar[k];
           if (im) im[k] = -(scalar.im / w) * local.scalar[k];
         }
-      if (modes) addBox(modes, kernel, w, re, im);
+      if (modes) addBox(modes, kernel, w, matrix);
       if (open) open(kernel, f, re, im!);
       if (metal) {
         const { re: r, im: x } = sheet(f);
@@ -90,7 +91,7 @@ export function* systemSteps(
       vr.fill(0);
       vi.fill(0);
       mesh.ports.forEach(({ functions }, p) => functions.forEach((i) => (vr[i * ports + p] = 1)));
-      factorise(n, re, im).solve(ports, vr, im && vi);
+      matrix.factorise().solve(ports, vr, im && vi);
       // Z = j X, so that the current is what X gives, over j.
       for (let k = 0; k < vr.length; k++) [vr[k], vi[k]] = [vi[k], -vr[k]];
       const out = { re: new Float64Array(ports * ports), im: new Float64Array(ports * ports) };

@@ -1,0 +1,310 @@
+// Dense kernels of the planar field solution, compiled to WebAssembly with vectors of two doubles (see scripts/wasm.mjs).
+// Pointers are bytes in the memory that the caller lends; matrices stand row by row.
+
+const F: usize = 8;
+
+function get(p: usize, i: i32): f64 {
+  return load<f64>(p + <usize>i * F);
+}
+
+function set(p: usize, i: i32, v: f64): void {
+  store<f64>(p + <usize>i * F, v);
+}
+
+function exchange(a: usize, n: i32, k: i32, p: i32): void {
+  for (let j = 0; j < n; j++) {
+    const t = get(a, k * n + j);
+    set(a, k * n + j, get(a, p * n + j));
+    set(a, p * n + j, t);
+  }
+}
+
+/** The row at `a` less `f` times the row at `b`, `count` entries, real. */
+function takeReal(re: usize, a: i32, b: i32, f: f64, count: i32): void {
+  const v = f64x2.splat(f);
+  let p = re + <usize>a * F;
+  let q = re + <usize>b * F;
+  let j = 0;
+  for (; j + 2 <= count; j += 2) {
+    v128.store(p, f64x2.sub(v128.load(p), f64x2.mul(v, v128.load(q))));
+    p += 16;
+    q += 16;
+  }
+  if (j < count) store<f64>(p, load<f64>(p) - f * load<f64>(q));
+}
+
+/** The same for complex rows. */
+function takeComplex(re: usize, im: usize, a: i32, b: i32, fr: f64, fi: f64, count: i32): void {
+  const vr = f64x2.splat(fr);
+  const vi = f64x2.splat(fi);
+  let p = <usize>a * F;
+  let q = <usize>b * F;
+  let j = 0;
+  for (; j + 2 <= count; j += 2) {
+    const r = v128.load(re + q);
+    const x = v128.load(im + q);
+    v128.store(re + p, f64x2.sub(v128.load(re + p), f64x2.sub(f64x2.mul(vr, r), f64x2.mul(vi, x))));
+    v128.store(im + p, f64x2.sub(v128.load(im + p), f64x2.add(f64x2.mul(vr, x), f64x2.mul(vi, r))));
+    p += 16;
+    q += 16;
+  }
+  if (j < count) {
+    const r = load<f64>(re + q);
+    const x = load<f64>(im + q);
+    store<f64>(re + p, load<f64>(re + p) - (fr * r - fi * x));
+    store<f64>(im + p, load<f64>(im + p) - (fr * x + fi * r));
+  }
+}
+
+/** Largest entry of column k from row k on. */
+function pivotOf(n: i32, k: i32, re: usize, im: usize): i32 {
+  let best: f64 = -1;
+  let p = k;
+  for (let i = k; i < n; i++) {
+    const r = get(re, i * n + k);
+    const x = im ? get(im, i * n + k) : 0;
+    const size = r * r + x * x;
+    if (size > best) {
+      best = size;
+      p = i;
+    }
+  }
+  return p;
+}
+
+/**
+ * Takes a matrix apart by elimination with row exchanges, panel by panel.
+ * @param im 0 where the matrix is real
+ * @param order receives the row exchanged with each (i32)
+ * @param work room for 4 * panel * (n + 8) doubles
+ */
+export function factorise(n: i32, panel: i32, re: usize, im: usize, order: usize, work: usize): void {
+  for (let from = 0; from < n; from += panel) {
+    const to = min(n, from + panel);
+    for (let k = from; k < to; k++) {
+      const p = pivotOf(n, k, re, im);
+      store<i32>(order + <usize>k * 4, p);
+      if (p != k) {
+        exchange(re, n, k, p);
+        if (im) exchange(im, n, k, p);
+      }
+      const r = get(re, k * n + k);
+      const x = im ? get(im, k * n + k) : 0;
+      const d = 1 / (r * r + x * x);
+      const dr = r * d;
+      const di = -x * d;
+      for (let i = k + 1; i < n; i++) {
+        const at = i * n + k;
+        const a = get(re, at);
+        if (im) {
+          const b = get(im, at);
+          const fr = a * dr - b * di;
+          const fi = a * di + b * dr;
+          set(re, at, fr);
+          set(im, at, fi);
+          takeComplex(re, im, at + 1, k * n + k + 1, fr, fi, to - k - 1);
+        } else {
+          const f = a * dr;
+          set(re, at, f);
+          takeReal(re, at + 1, k * n + k + 1, f, to - k - 1);
+        }
+      }
+    }
+    if (to == n) break;
+    for (let k = from; k < to; k++)
+      for (let i = k + 1; i < to; i++)
+        if (im) takeComplex(re, im, i * n + to, k * n + to, get(re, i * n + k), get(im, i * n + k), n - to);
+        else takeReal(re, i * n + to, k * n + to, get(re, i * n + k), n - to);
+    if (im) updateComplex(n, from, to, re, im, work);
+    else updateReal(n, from, to, re, work);
+  }
+}
+
+/** What stands below and to the right of a panel less its columns times its rows: four rows and four columns at a time. */
+function updateReal(n: i32, from: i32, to: i32, a: usize, work: usize): void {
+  const depth = to - from;
+  const groups = (n - to + 3) / 4;
+  const rows = work + <usize>(4 * depth * groups) * F;
+  // Columns in groups of four, the last filled up with zeros.
+  for (let g = 0; g < groups; g++)
+    for (let k = 0; k < depth; k++)
+      for (let q = 0; q < 4; q++) {
+        const j = to + 4 * g + q;
+        set(work, 4 * (g * depth + k) + q, j < n ? get(a, (from + k) * n + j) : 0);
+      }
+  for (let i = to; i < n; i += 4) {
+    const high = min(4, n - i);
+    for (let k = 0; k < depth; k++)
+      for (let q = 0; q < 4; q++) set(rows, 4 * k + q, q < high ? get(a, (i + q) * n + from + k) : 0);
+    for (let g = 0; g < groups; g++) {
+      let p0 = f64x2.splat(0);
+      let p1 = p0;
+      let p2 = p0;
+      let p3 = p0;
+      let q0 = p0;
+      let q1 = p0;
+      let q2 = p0;
+      let q3 = p0;
+      let c = work + <usize>(4 * g * depth) * F;
+      let r = rows;
+      for (let k = 0; k < depth; k++) {
+        const u = v128.load(c);
+        const v = v128.load(c, 16);
+        const s0 = v128.load64_splat(r);
+        const s1 = v128.load64_splat(r, 8);
+        const s2 = v128.load64_splat(r, 16);
+        const s3 = v128.load64_splat(r, 24);
+        p0 = f64x2.add(p0, f64x2.mul(s0, u));
+        q0 = f64x2.add(q0, f64x2.mul(s0, v));
+        p1 = f64x2.add(p1, f64x2.mul(s1, u));
+        q1 = f64x2.add(q1, f64x2.mul(s1, v));
+        p2 = f64x2.add(p2, f64x2.mul(s2, u));
+        q2 = f64x2.add(q2, f64x2.mul(s2, v));
+        p3 = f64x2.add(p3, f64x2.mul(s3, u));
+        q3 = f64x2.add(q3, f64x2.mul(s3, v));
+        c += 32;
+        r += 32;
+      }
+      const j = to + 4 * g;
+      const wide = min(4, n - j);
+      lessRow(a, i * n + j, wide, p0, q0);
+      if (high > 1) lessRow(a, (i + 1) * n + j, wide, p1, q1);
+      if (high > 2) lessRow(a, (i + 2) * n + j, wide, p2, q2);
+      if (high > 3) lessRow(a, (i + 3) * n + j, wide, p3, q3);
+    }
+  }
+}
+
+/** Up to four entries less those of two vectors. */
+function lessRow(a: usize, at: i32, wide: i32, p: v128, q: v128): void {
+  const to = a + <usize>at * F;
+  if (wide == 4) {
+    v128.store(to, f64x2.sub(v128.load(to), p));
+    v128.store(to, f64x2.sub(v128.load(to, 16), q), 16);
+    return;
+  }
+  store<f64>(to, load<f64>(to) - f64x2.extract_lane(p, 0));
+  if (wide > 1) store<f64>(to + 8, load<f64>(to + 8) - f64x2.extract_lane(p, 1));
+  if (wide > 2) store<f64>(to + 16, load<f64>(to + 16) - f64x2.extract_lane(q, 0));
+}
+
+/** The same for complex numbers: two rows and four columns at a time. */
+function updateComplex(n: i32, from: i32, to: i32, re: usize, im: usize, work: usize): void {
+  const depth = to - from;
+  const groups = (n - to + 3) / 4;
+  const rows = work + <usize>(8 * depth * groups) * F;
+  for (let g = 0; g < groups; g++)
+    for (let k = 0; k < depth; k++)
+      for (let q = 0; q < 4; q++) {
+        const j = to + 4 * g + q;
+        const at = 8 * (g * depth + k) + q;
+        set(work, at, j < n ? get(re, (from + k) * n + j) : 0);
+        set(work, at + 4, j < n ? get(im, (from + k) * n + j) : 0);
+      }
+  for (let i = to; i < n; i += 2) {
+    const two = i + 1 < n;
+    for (let k = 0; k < depth; k++) {
+      set(rows, 4 * k, get(re, i * n + from + k));
+      set(rows, 4 * k + 1, get(im, i * n + from + k));
+      set(rows, 4 * k + 2, two ? get(re, (i + 1) * n + from + k) : 0);
+      set(rows, 4 * k + 3, two ? get(im, (i + 1) * n + from + k) : 0);
+    }
+    for (let g = 0; g < groups; g++) {
+      let ar = f64x2.splat(0);
+      let br = ar;
+      let ai = ar;
+      let bi = ar;
+      let cr = ar;
+      let dr = ar;
+      let ci = ar;
+      let di = ar;
+      let c = work + <usize>(8 * g * depth) * F;
+      let r = rows;
+      for (let k = 0; k < depth; k++) {
+        const ur = v128.load(c);
+        const vr = v128.load(c, 16);
+        const ui = v128.load(c, 32);
+        const vi = v128.load(c, 48);
+        const r0 = v128.load64_splat(r);
+        const x0 = v128.load64_splat(r, 8);
+        const r1 = v128.load64_splat(r, 16);
+        const x1 = v128.load64_splat(r, 24);
+        ar = f64x2.add(ar, f64x2.sub(f64x2.mul(r0, ur), f64x2.mul(x0, ui)));
+        ai = f64x2.add(ai, f64x2.add(f64x2.mul(r0, ui), f64x2.mul(x0, ur)));
+        br = f64x2.add(br, f64x2.sub(f64x2.mul(r0, vr), f64x2.mul(x0, vi)));
+        bi = f64x2.add(bi, f64x2.add(f64x2.mul(r0, vi), f64x2.mul(x0, vr)));
+        cr = f64x2.add(cr, f64x2.sub(f64x2.mul(r1, ur), f64x2.mul(x1, ui)));
+        ci = f64x2.add(ci, f64x2.add(f64x2.mul(r1, ui), f64x2.mul(x1, ur)));
+        dr = f64x2.add(dr, f64x2.sub(f64x2.mul(r1, vr), f64x2.mul(x1, vi)));
+        di = f64x2.add(di, f64x2.add(f64x2.mul(r1, vi), f64x2.mul(x1, vr)));
+        c += 64;
+        r += 32;
+      }
+      const j = to + 4 * g;
+      const wide = min(4, n - j);
+      lessRow(re, i * n + j, wide, ar, br);
+      lessRow(im, i * n + j, wide, ai, bi);
+      if (!two) continue;
+      lessRow(re, (i + 1) * n + j, wide, cr, dr);
+      lessRow(im, (i + 1) * n + j, wide, ci, di);
+    }
+  }
+}
+
+/**
+ * Adds the products of the rows of `b` with one another, weighted by `w`, to the upper triangle of `z`; `count` is even. What stands
+ * below the diagonal becomes worthless.
+ * @param work room for 4 * count doubles
+ */
+export function addProducts(n: i32, count: i32, b: usize, w: usize, z: usize, work: usize): void {
+  const length = <usize>count * F;
+  for (let i = 0; i < n; i += 4) {
+    const high = min(4, n - i);
+    for (let q = 0; q < 4; q++)
+      for (let m = 0; m < count; m++)
+        set(work, q * count + m, q < high ? get(w, m) * get(b, (i + q) * count + m) : 0);
+    for (let j = i; j < n; j += 2) {
+      const two = j + 1 < n;
+      let x = b + <usize>j * length;
+      let y = two ? x + length : x;
+      let r = work;
+      let p0 = f64x2.splat(0);
+      let p1 = p0;
+      let p2 = p0;
+      let p3 = p0;
+      let q0 = p0;
+      let q1 = p0;
+      let q2 = p0;
+      let q3 = p0;
+      for (let m = 0; m < count; m += 2) {
+        const u = v128.load(x);
+        const v = v128.load(y);
+        const s0 = v128.load(r);
+        const s1 = v128.load(r + length);
+        const s2 = v128.load(r + 2 * length);
+        const s3 = v128.load(r + 3 * length);
+        p0 = f64x2.add(p0, f64x2.mul(s0, u));
+        q0 = f64x2.add(q0, f64x2.mul(s0, v));
+        p1 = f64x2.add(p1, f64x2.mul(s1, u));
+        q1 = f64x2.add(q1, f64x2.mul(s1, v));
+        p2 = f64x2.add(p2, f64x2.mul(s2, u));
+        q2 = f64x2.add(q2, f64x2.mul(s2, v));
+        p3 = f64x2.add(p3, f64x2.mul(s3, u));
+        q3 = f64x2.add(q3, f64x2.mul(s3, v));
+        x += 16;
+        y += 16;
+        r += 16;
+      }
+      moreBy(z, i * n + j, p0, q0, two);
+      if (high > 1) moreBy(z, (i + 1) * n + j, p1, q1, two);
+      if (high > 2) moreBy(z, (i + 2) * n + j, p2, q2, two);
+      if (high > 3) moreBy(z, (i + 3) * n + j, p3, q3, two);
+    }
+  }
+}
+
+/** One or two entries and the sums of two vectors. */
+function moreBy(z: usize, at: i32, p: v128, q: v128, two: bool): void {
+  set(z, at, get(z, at) + f64x2.extract_lane(p, 0) + f64x2.extract_lane(p, 1));
+  if (two) set(z, at + 1, get(z, at + 1) + f64x2.extract_lane(q, 0) + f64x2.extract_lane(q, 1));
+}
