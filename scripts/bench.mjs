@@ -48,7 +48,7 @@ const out = join(root, '.cache', 'bench-core.mjs');
 await build({
   absWorkingDir: root,
   stdin: {
-    contents: `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune, limitSteps } from '@ditch/core/studies'; export { solveStrip, solvePair, solveSlots } from '@ditch/core/section';`,
+    contents: `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune, limitSteps } from '@ditch/core/studies'; export { solveStrip, solvePair, solveSlots } from '@ditch/core/section'; export { solveSteps } from '@ditch/core/planar'; export { denseOf } from './src/planar/dense'; export { drive } from '@ditch/core/numeric';`,
     resolveDir: join(root, 'packages/core'),
     loader: 'ts',
   },
@@ -251,6 +251,55 @@ async function evaluations() {
   return rates[0] + rates[1];
 }
 report('states of a 7-section low-pass searched in a second, 101 points, two cores', await evaluations(), '');
+
+/** A stub on a line in a box, the whole sweep by the field solution. */
+{
+  const port = (number, x) => ({
+    number,
+    edge: [
+      [x, 2.6e-3],
+      [x, 4.33e-3],
+    ],
+    plane: 3.9e-3,
+    z0: 50,
+  });
+  const rect = (x0, y0, x1, y1) => [
+    [x0, y0],
+    [x1, y0],
+    [x1, y1],
+    [x0, y1],
+  ];
+  const copper = {
+    layers: { below: { er: 3.52, tand: 0, height: 0.77e-3 }, above: { er: 1, tand: 0, height: 5.3e-3 } },
+    metal: { conductivity: Infinity, thickness: 0, roughness: 0 },
+    polygons: [rect(0, 2.6e-3, 12.56e-3, 4.33e-3), rect(5.63e-3, 4.33e-3, 6.93e-3, 12.1e-3)],
+    ports: [port(1, 0), port(2, 12.56e-3)],
+    walls: { x0: 0, x1: 12.56e-3, y0: 0, y1: 14.3e-3 },
+  };
+  const freq = core.frequencies(1e9, 7e9, 201);
+  report(
+    'copper of a stub on a line solved, 201 points',
+    time(() => core.drive(core.solveSteps(copper, freq)), 1, 3),
+    'ms',
+  );
+  const n = 1000;
+  const solve = () => {
+    const m = core.denseOf(n, true);
+    for (let i = 0; i < n * n; i++) {
+      m.re[i] = Math.sin(i * i);
+      m.im[i] = Math.cos(3 * i * i);
+    }
+    const start = performance.now();
+    m.factorise();
+    return performance.now() - start;
+  };
+  solve();
+  report(
+    'a complex matrix of order 1000 taken apart',
+    (8 * n ** 3) / 3 / Math.min(solve(), solve()) / 1e6,
+    'GFlop/s',
+  );
+}
 
 /** A comb of stubs: `n` parts in all, of lines, tees and stubs. */
 const comb = (n) => {

@@ -88,4 +88,58 @@ describe('solve', () => {
     expect(refused({}, '--accuracy', 'best')).toMatch(/^--accuracy: must be one of draft, normal, fine/);
     expect(refused({}, '--out', file('x.s3p'))).toContain('use .s2p');
   });
+
+  it('solves the copper of a design, and joins what is none', () => {
+    const design = file('match.ditch.json');
+    const made = ditch(
+      ...[
+        'design',
+        'quarter-wave',
+        '--substrate',
+        'ptfe-2.94',
+        '--freq',
+        '3GHz',
+        '--load',
+        '100ohm',
+        '--out',
+        design,
+      ],
+    );
+    expect(made.status).toBe(0);
+    const read = (level: string) => {
+      const sweep = ['--start', '2GHz', '--stop', '4GHz', '--points', '3', '--json'];
+      const { stdout, stderr } = ditch('simulate', design, '--level', level, ...sweep);
+      expect(stderr).toBe('');
+      const { re, im } = JSON.parse(stdout) as { re: number[][][]; im: number[][][] };
+      return re.map((_m, k) => Math.hypot(re[k][0][0], im[k][0][0]));
+    };
+    const [solved, modelled] = ['solved', 'modelled'].map(read);
+    // A match of 100 ohm at 3 GHz, an octave around it a third is sent back.
+    expect(modelled[1]).toBeLessThan(0.02);
+    solved.forEach((s, k) => expect(Math.abs(s - modelled[k])).toBeLessThan(0.03));
+
+    const stubbed = file('stub.ditch.json');
+    ditch(
+      'design',
+      'single-stub',
+      '--substrate',
+      'ptfe-2.94',
+      '--freq',
+      '3GHz',
+      '--load',
+      '100ohm',
+      '--stub',
+      'short',
+      '--out',
+      stubbed,
+    );
+    const refused = ditch('simulate', stubbed, '--level', 'solved', '--points', '3', '--json');
+    expect([refused.status, refused.stdout]).toEqual([2, '']);
+    expect(refused.stderr).toMatch(
+      /^--level: design .* cannot be solved: .*stub.* is copper and something else at once/,
+    );
+    expect(ditch('simulate', design, '--accuracy', 'fine').stderr).toContain(
+      '--accuracy: is for --level solved only',
+    );
+  });
 });

@@ -39,6 +39,9 @@ const FINER = { edge: 1 / 14, pitch: 1 / 8 } as const;
  */
 const STANDARD = { walls: [1.7], heights: [10, 16] } as const;
 
+/** Angle of a line below which it tells nothing of what is in series with it, rad. */
+const SHORT = 0.35;
+
 const isOn = (walls: Walls | undefined, [[ax, ay], [bx, by]]: readonly [Point, Point]): boolean => {
   if (!walls) return false;
   const near = (a: number, b: number, w: number) => Math.max(Math.abs(a - w), Math.abs(b - w)) < 1e-9;
@@ -137,21 +140,24 @@ export function* knownSteps(
     const { z0 } = itself(f, guess);
     let at = { shunt: { re: 0, im: 0 }, series: { re: 0, im: 0 } };
     for (const [i, length] of lengths.entries()) {
-      const y = lines[i].solve(f);
+      // What is in series does not show while the line is short against the wave; it is the same a little higher.
+      const g = atWall ? f : f * Math.max(1, SHORT / (beta * length));
+      const here = g === f ? { beta, alpha, z0: own, turn } : wave(g, guess);
+      const y = lines[i].solve(g);
       const even = { re: y.re[0] + y.re[1], im: y.im[0] + y.im[1] };
       const odd = { re: y.re[0] - y.re[1], im: y.im[0] - y.im[1] };
       // Half of the line is open in the middle when both ends are driven alike, and short when against one another.
-      const t = tanh({ re: (alpha * length) / 2, im: (beta * length) / 2 });
-      const z = { re: own, im: own * turn };
+      const t = tanh({ re: (here.alpha * length) / 2, im: (here.beta * length) / 2 });
+      const z = { re: here.z0, im: here.z0 * here.turn };
       const open = cx.div(t, z);
       const short = cx.div(one, cx.mul(t, z));
       if (atWall)
         at = { ...at, shunt: cx.abs(open) < cx.abs(short) ? cx.sub(even, open) : cx.sub(odd, short) };
       else
         seen.push({
-          f,
+          f: g,
           ...ending(even, odd, cx.div(one, open), cx.div(one, short)),
-          weight: Math.cos(beta * length) ** 4,
+          weight: Math.cos(here.beta * length) ** 4,
         });
     }
     known.push({ beta, alpha, own, z0, turn, ...at });
@@ -245,10 +251,25 @@ export function checkPorts(ports: readonly CopperPort[]): void {
         number,
       );
   });
+  ports.forEach((p, i) => {
+    const other = ports.slice(0, i).find((q) => overlaps(p.edge, q.edge));
+    if (other) throw new CopperError(`its edge overlaps that of port ${other.number}`, p.number);
+  });
   for (const { number, edge, plane, z0 } of ports) {
     if (Math.hypot(edge[0][0] - edge[1][0], edge[0][1] - edge[1][1]) === 0)
       throw new CopperError('its edge has no length', number);
     if (!(plane >= 0)) throw new CopperError('its reference plane must lie inside', number);
     if (!(z0 > 0)) throw new CopperError('its reference impedance must be greater than zero', number);
   }
+}
+
+/** Whether two straight edges share more than a point. */
+function overlaps([a, b]: CopperPort['edge'], [c, d]: CopperPort['edge']): boolean {
+  const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
+  const [ux, uy] = [(b[0] - a[0]) / length, (b[1] - a[1]) / length];
+  const along = ([x, y]: Point) => (x - a[0]) * ux + (y - a[1]) * uy;
+  const beside = ([x, y]: Point) => Math.abs((y - a[1]) * ux - (x - a[0]) * uy);
+  if (Math.max(beside(c), beside(d)) > 1e-9) return false;
+  const [low, high] = [along(c), along(d)].sort((p, q) => p - q);
+  return Math.min(high, length) - Math.max(low, 0) > 1e-9;
 }

@@ -9,7 +9,7 @@ import { sheetOf, wideningOf } from './metal';
 import { boxResonances } from './resonance';
 import { sweepSteps, type Swept } from './sweep';
 import { systemSteps, type Admittance } from './system';
-import { referred, wavesOf } from './waves';
+import { makePassive, referred, wavesOf } from './waves';
 
 /** What an accuracy asks for. */
 interface Effort {
@@ -252,6 +252,8 @@ export function* solveSteps(
       lines.map((l) => l(here)),
       planes,
     );
+    // Without walls what ports radiate is taken off them only about; copper gives no power all the same.
+    if (!walls) makePassive(ports.length, s);
     return { x: f, re: s.re, im: s.im };
   };
   const dataOf = ({ re, im }: Pick<Swept, 're' | 'im'>): SData => ({

@@ -1,4 +1,4 @@
-import { cx, solveComplex, type Complex } from '../numeric';
+import { cx, solveComplex, symmetricEigen, type Complex } from '../numeric';
 
 /** A square complex matrix, row by row. */
 interface Matrix {
@@ -57,4 +57,30 @@ export function referred(n: number, s: Matrix, z: readonly Complex[], reference:
     }
   }
   return over(n, minus, plus);
+}
+
+/** Makes the largest power that S-parameters give for a unit of power no more than one, by a common factor. */
+export function makePassive(n: number, { re, im }: Matrix): void {
+  // The largest eigenvalue of S* S, which is Hermitian: that of a real matrix of twice its size.
+  const m = 2 * n;
+  const product = new Float64Array(m * m);
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j < n; j++) {
+      let [r, x] = [0, 0];
+      for (let k = 0; k < n; k++) {
+        const [a, b] = [k * n + i, k * n + j];
+        r += re[a] * re[b] + im[a] * im[b];
+        x += re[a] * im[b] - im[a] * re[b];
+      }
+      product[i * m + j] = product[(i + n) * m + j + n] = r;
+      product[(i + n) * m + j] = x;
+      product[i * m + j + n] = -x;
+    }
+  const gain = Math.max(...symmetricEigen(m, product).values);
+  if (gain <= 1) return;
+  const factor = 1 / Math.sqrt(gain);
+  for (let i = 0; i < n * n; i++) {
+    re[i] *= factor;
+    im[i] *= factor;
+  }
 }
