@@ -131,7 +131,10 @@ export default {
       'levels-above-network',
       'levels are told from designs worked out and laid out, and know nothing that works on designs',
       { path: core('levels') },
-      { path: '^packages/core/src/', pathNot: core('(levels|network|artwork|parts|results|numeric|planar|electrical)') },
+      {
+        path: '^packages/core/src/',
+        pathNot: core('(levels|network|artwork|parts|results|numeric|planar|electrical)'),
+      },
     ),
     forbid(
       'plots-below-network',
