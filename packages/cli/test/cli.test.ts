@@ -486,9 +486,9 @@ describe('ditch design and simulate', () => {
       /^--set: /,
     ],
     [
-      'an unsolved level',
-      () => ditch('simulate', file('match.json'), '--level', 'solved'),
-      /^--level: .*accepted: ideal, modelled/,
+      'an unknown level',
+      () => ditch('simulate', file('match.json'), '--level', 'measured'),
+      /^--level: must be one of ideal, modelled, solved/,
     ],
     ['a file that is no project', () => ditch('simulate', program), /not JSON/],
     [

@@ -1,6 +1,10 @@
+import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { CopperFileError, readCopper } from '../src/formats';
+import { layOut } from '../src/artwork';
+import { CopperFileError, readCopper, readProject } from '../src/formats';
+import { solvedSubject } from '../src/levels';
+import { resolveDesign } from '../src/network';
 import { drive, rationalFit, type Sample } from '../src/numeric';
 import { CopperError, meshOf, solveSteps, type Copper, type Point } from '../src/planar';
 import { denseOf, rowOf } from '../src/planar/dense';
@@ -42,6 +46,13 @@ const areaOf = (mesh: Mesh) => mesh.cells.reduce((sum, c) => sum + c.area, 0);
 /** Edges of cells that no function crosses are those of the copper; each function leaves one cell and enters another. */
 function check(mesh: Mesh): void {
   for (const { area } of mesh.cells) expect(area).toBeGreaterThan(0);
+  // No two cells lie over one another.
+  const holds = ({ corners: c }: Mesh['cells'][number], x: number, y: number) =>
+    Array.from({ length: c.length / 2 }, (_, i) => {
+      const j = (2 * i + 2) % c.length;
+      return (c[j] - c[2 * i]) * (y - c[2 * i + 1]) - (c[j + 1] - c[2 * i + 1]) * (x - c[2 * i]);
+    }).every((turn) => turn > 0);
+  for (const { x, y } of mesh.cells) expect(mesh.cells.filter((c) => holds(c, x, y))).toHaveLength(1);
   const crossed = new Set<string>();
   for (const halves of mesh.bases) {
     expect(halves.length).toBeLessThanOrEqual(2);
@@ -249,6 +260,32 @@ describe('a sweep from few solutions', () => {
     const few = drive(sweepSteps(freq.slice(0, 4), 1e-3, (f) => resonant(f, 40)));
     expect(few.samples).toHaveLength(4);
     expect(few.error).toBe(0);
+  });
+});
+
+describe('the copper of a design', () => {
+  const demo = readProject(
+    readFileSync(new URL('../../../examples/ditchwater.ditch.json', import.meta.url), 'utf8'),
+  );
+  const subjectOf = (name: string) => {
+    const design = demo.designs.find((d) => d.name === name)!;
+    const resolved = resolveDesign(demo, design);
+    return { top: resolved.sweep!.stop, subject: solvedSubject(resolved, layOut(resolved))! };
+  };
+
+  it('has ports where ports, loads and mounted parts meet it, a pad where one stands at the side of a line', () => {
+    const { top, subject } = subjectOf('local oscillator divider');
+    expect(subject.nodes).toEqual(['p1', 'r2', 'r3', 'p2', 'p3']);
+    expect(subject.rest.pieces.map((p) => p.kind).sort()).toEqual(['port', 'port', 'port', 'resistor']);
+    const mesh = meshOf(subject.copper, top, 'draft');
+    check(mesh);
+    expect(mesh.ports.map((p) => p.before > 0)).toEqual([false, true, true, false, false]);
+    const hybrid = subjectOf('quadrature hybrid').subject;
+    expect(hybrid.nodes).toEqual(['p1', 'p2', 'p3', 'p4']);
+  });
+
+  it('is refused by the piece that stands in the way', () => {
+    expect(() => subjectOf('detector match')).toThrow('stub is copper and something else at once');
   });
 });
 

@@ -15,7 +15,7 @@ import {
   type ResolvedPiece,
 } from '../network';
 import { share, type Steps } from '../numeric';
-import { parts } from '../parts';
+import { MOUNTED_SPAN, mountedWidth, parts, type ArtworkPin } from '../parts';
 import {
   layersOf,
   outlinesOf,
@@ -85,7 +85,9 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
       const own = copper.find((p) => p.nodes.includes(node));
       const at = own && placed.get(own.id)?.pins[own.nodes.indexOf(node)];
       if (!at) continue;
-      const edge = edgeAt(outlines, at.x, at.y);
+      // A mounted part may stand at the side of a line, on a pad of its own width.
+      const width = mountedWidth(piece.values?.span?.re ?? MOUNTED_SPAN);
+      const edge = edgeAt(outlines, at.x, at.y) ?? edgeBefore(outlines, at, width);
       if (!edge)
         throw new NotSolvable(
           `${piece.name} meets the copper where no line ends, which the field solution does not know yet`,
@@ -126,6 +128,41 @@ function edgeAt(
 export interface SolvedDesign {
   readonly data: SData;
   readonly copper: Solution;
+}
+
+/** A pad less than this wide, half of it in widths of the part, is none. */
+const LEAST_PAD = 0.15;
+
+/** So much a side may be turned against the direction in which a part leaves it, rad. */
+const ASKEW = 0.3;
+
+/** Where a pin inside of the copper looks out of it: a piece of the side there, `width` wide or less. */
+function edgeBefore(
+  outlines: readonly (readonly Point[])[],
+  { x, y, angle }: ArtworkPin,
+  width: number,
+): readonly [Point, Point] | undefined {
+  const [dx, dy] = [Math.cos(angle), Math.sin(angle)];
+  let nearest = Infinity;
+  let found: readonly [Point, Point] | undefined;
+  for (const ring of outlines)
+    for (const [i, a] of ring.entries()) {
+      const b = ring[(i + 1) % ring.length];
+      const [ex, ey] = [b[0] - a[0], b[1] - a[1]];
+      const length = Math.hypot(ex, ey);
+      // The direction less the part along the side.
+      const across = (dx * ey - dy * ex) / length;
+      if (across < Math.cos(ASKEW)) continue;
+      const t = ((a[0] - x) * ey - (a[1] - y) * ex) / (across * length);
+      const along = ((x + t * dx - a[0]) * ex + (y + t * dy - a[1]) * ey) / length;
+      // As wide as there is room for to both sides.
+      const half = Math.min(width / 2, along, length - along);
+      if (t < -SAME_PLACE || t >= nearest || half < LEAST_PAD * width) continue;
+      nearest = t;
+      const at = (s: number): Point => [a[0] + (s * ex) / length, a[1] + (s * ey) / length];
+      found = [at(along - half), at(along + half)];
+    }
+  return found;
 }
 
 /**

@@ -13,8 +13,20 @@ const CORNER = 0.4;
 /** Cells behind a port that are rectangles, so that its line can be told by itself. */
 const BLOCK = 2;
 
+/** Points of the outline, which are whole nanometres, and of ports closer than this are one, m. */
+const ALIKE = 2e-9;
+
 /** How much longer along the outline than across it a cell may be. */
 const LONG = 25;
+
+/** Two sides are square to one another to this, rad: their corners are whole nanometres. */
+const SQUARE = 1e-4;
+
+/** Share of the way to other copper that a piece of line in front of a port may take. */
+const CLEAR = 0.25;
+
+/** By how much of the cell a bend of the outline may stand out between two points on it. */
+const BULGE = 0.4;
 
 /** How often missing parts of the outline are cut in two. */
 const ROUNDS = 12;
@@ -70,7 +82,7 @@ const turnBetween = (p: Side, q: Side): number =>
 
 /** Outlines with the ends of the ports as corners, as sides. */
 function sidesOf({ polygons, ports, walls }: Copper): Side[][] {
-  const same = (p: Point, q: Point) => Math.hypot(p[0] - q[0], p[1] - q[1]) < 1e-9;
+  const same = (p: Point, q: Point) => Math.hypot(p[0] - q[0], p[1] - q[1]) < ALIKE;
   const found = new Set<number>();
   const rings = outlinesOf(polygons).map((ring) => {
     const corners: Point[] = [];
@@ -83,9 +95,9 @@ function sidesOf({ polygons, ports, walls }: Copper): Side[][] {
         .map((p) => ({ p, t: (p[0] - a[0]) * -side.ny + (p[1] - a[1]) * side.nx }))
         .filter(
           ({ p, t }) =>
-            t > 1e-9 &&
-            t < side.length - 1e-9 &&
-            Math.abs((p[0] - a[0]) * side.nx + (p[1] - a[1]) * side.ny) < 1e-9,
+            t > ALIKE &&
+            t < side.length - ALIKE &&
+            Math.abs((p[0] - a[0]) * side.nx + (p[1] - a[1]) * side.ny) < ALIKE,
         )
         .sort((u, v) => u.t - v.t);
       for (const { p } of on) if (!same(p, corners[corners.length - 1])) corners.push(p);
@@ -96,7 +108,7 @@ function sidesOf({ polygons, ports, walls }: Copper): Side[][] {
         ({ edge: [p, q] }) => (same(a, p) && same(b, q)) || (same(a, q) && same(b, p)),
       );
       if (port >= 0) found.add(port);
-      const near = (u: number, v: number, w: number) => Math.abs(u - w) < 1e-9 && Math.abs(v - w) < 1e-9;
+      const near = (u: number, v: number, w: number) => Math.abs(u - w) < ALIKE && Math.abs(v - w) < ALIKE;
       const wall =
         walls !== undefined &&
         (near(a[0], b[0], walls.x0) ||
@@ -197,18 +209,28 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
     const ring = wide.find((r) => r.some((s) => s.port === p))!;
     const i = ring.findIndex((s) => s.port === p);
     const [before, side, after] = [-1, 0, 1].map((k) => ring[(i + k + ring.length) % ring.length]);
-    const pitch = Math.min(grading.longest, side.length / 2);
-    const depth = BLOCK * pitch;
-    const isStraight = [before, after].every(
-      (s) => Math.abs(s.nx * side.nx + s.ny * side.ny) < 1e-6 && s.length >= 1.05 * depth,
+    // In front of the edge there may be other copper soon.
+    const clear = across(
+      wide.flat(),
+      side,
+      (side.a[0] + side.b[0]) / 2,
+      (side.a[1] + side.b[1]) / 2,
+      side.nx,
+      side.ny,
     );
-    if (!isStraight && side.wall)
+    const inside = Math.min(grading.longest, side.length / 2);
+    const straight = [before, after].every(
+      (s) => Math.abs(s.nx * side.nx + s.ny * side.ny) < SQUARE && s.length >= 1.05 * BLOCK * inside,
+    );
+    const pitch = straight ? inside : Math.min(inside, (CLEAR * clear) / BLOCK);
+    const depth = BLOCK * pitch;
+    if (!straight && side.wall)
       throw new CopperError(
         `the strip behind its edge must go straight in for ${Number((1.05 * depth * 1e3).toPrecision(3))} mm`,
         number,
       );
     // Where the strip does not go straight in, a piece of line is set in front of it.
-    return { side, depth, pitch, before: isStraight ? 0 : depth };
+    return { side, depth, pitch, before: straight ? 0 : depth };
   });
   const rings = wide.map((ring) =>
     movedRing(
@@ -217,7 +239,6 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
       (s) => (s.port === undefined || blocks[s.port].before > 0 ? 0 : blocks[s.port].depth),
     ),
   );
-  const outline = rings.map((ring) => ring.map((s) => s.a));
   const sides = rings.flat();
 
   const points: Point[] = [];
@@ -247,13 +268,20 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
   // Points along the outline, and of each the side that it belongs to.
   const border: { a: number; b: number; readonly side: Side }[] = [];
   const seeds: { readonly x: number; readonly y: number; readonly side: Side }[] = [];
-  for (const ring of rings)
+  /** The outline as it is cut: whatever lies between two points on it is straight. */
+  const cut: Point[][] = [];
+  for (const ring of rings) {
+    cut.push([]);
     for (const run of runsOf(ring)) {
       const whole = run.reduce((sum, s) => sum + s.length, 0);
       const [first, last] = [run[0], run[run.length - 1]];
       const closed = first.a === last.b || run.length === ring.length;
       const port = first.port === undefined ? undefined : blocks[first.port];
-      const limit = (s: Side) => Math.min(grading.longest, LONG * s.cell);
+      const limit = (s: Side, i: number) => {
+        const turns = [run[i - 1], run[i + 1]].map((o) => (o ? Math.abs(turnBetween(s, o)) : 0));
+        const radius = s.length / Math.max(...turns, 1e-9);
+        return Math.min(grading.longest, LONG * s.cell, Math.sqrt(8 * radius * BULGE * s.cell));
+      };
       const least = Math.min(...run.map(limit));
       const shares = port
         ? sharesAcross(port.side.length, neighbourCell(ring, first), grading)
@@ -278,6 +306,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
         const here = put(x, y);
         if (here !== before) border.push({ a: before, b: here, side });
         before = here;
+        cut[cut.length - 1].push(points[here]);
         if (k < shares.length - 1 || closed) seeds.push({ x, y, side });
         else {
           // Around a corner that turns into the copper, in the directions of both of its sides.
@@ -288,6 +317,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
         }
       });
     }
+  }
 
   // Layers behind the outline, the nearest to it of all first.
   const layers: {
@@ -309,7 +339,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
   }
   layers.sort((p, q) => p.depth - q.depth);
   for (const { depth, thick, x, y } of layers) {
-    if (!within(outline, x, y)) continue;
+    if (!within(cut, x, y)) continue;
     if (
       sides.some(
         (s) =>
@@ -350,7 +380,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
     const [p, q, r] = [points[a], points[b], points[c]];
     const twice = (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0]);
     if (Math.abs(twice) < 1e-10 * grading.longest ** 2) continue;
-    if (within(outline, (p[0] + q[0] + r[0]) / 3, (p[1] + q[1] + r[1]) / 3))
+    if (within(cut, (p[0] + q[0] + r[0]) / 3, (p[1] + q[1] + r[1]) / 3))
       shapes.push(twice > 0 ? [a, b, c] : [a, c, b]);
   }
   const list = rectanglesOf(shapes, points);

@@ -10,6 +10,20 @@ const areaOf = (ring: readonly Point[]): number =>
     return sum + (x * v - u * y) / 2;
   }, 0);
 
+/** Whether a corner lies on the straight way from the one before it to the next, but for rounding. */
+function isBetween(ring: readonly Point[], k: number): boolean {
+  const [x, y] = ring[k];
+  const [ax, ay] = ring[(k + ring.length - 1) % ring.length];
+  const [bx, by] = ring[(k + 1) % ring.length];
+  const length = Math.hypot(bx - ax, by - ay);
+  const along = (x - ax) * (bx - ax) + (y - ay) * (by - ay);
+  return (
+    Math.abs((x - ax) * (by - ay) - (y - ay) * (bx - ax)) < 1.5 * NEAR * length &&
+    along > 0 &&
+    along < length * length
+  );
+}
+
 /** The outlines of the union of polygons: outer ones turn left, holes turn right. */
 export function outlinesOf(polygons: Copper['polygons']): Point[][] {
   // In whole nanometres: edges that are one but for rounding shall be one.
@@ -27,7 +41,8 @@ export function outlinesOf(polygons: Copper['polygons']): Point[][] {
           const [u, v] = all[(k + all.length - 1) % all.length];
           return Math.hypot(x - u, y - v) > 1.5 * NEAR;
         });
-      return areaOf(open) > 0 === (i === 0) ? open : open.reverse();
+      const corners = open.filter((_, k) => !isBetween(open, k));
+      return areaOf(corners) > 0 === (i === 0) ? corners : corners.reverse();
     }),
   );
 }

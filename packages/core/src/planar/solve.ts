@@ -1,11 +1,12 @@
 import { C0, cx, share, solveComplex, type Complex, type Sample, type Steps } from '../numeric';
 import type { SData } from '../results';
-import { CopperError, type Accuracy, type Copper, type CopperPort } from './contract';
+import { CopperError, type Accuracy, type Copper, type CopperPort, type Point } from './contract';
 import { freeMesh } from './free';
 import { gridMesh, isManhattan, WIDEST, type Grading } from './grid';
 import type { Mesh } from './mesh';
 import { checkPorts, feedOf, knownSteps, type Feed, type Known } from './ports';
 import { sheetOf, wideningOf } from './metal';
+import { outlinesOf } from './outline';
 import { boxResonances } from './resonance';
 import { sweepSteps, type Swept } from './sweep';
 import { systemSteps, type Admittance } from './system';
@@ -72,6 +73,14 @@ export interface SolveOptions {
   ) => void;
 }
 
+/** Whether all ports that are at no wall are the whole end of a line, so that what is behind them is one. */
+function endLines({ polygons, ports, walls }: Copper): boolean {
+  if (walls) return true;
+  const corners = outlinesOf(polygons).flat();
+  const isCorner = ([x, y]: Point) => corners.some(([u, v]) => Math.hypot(x - u, y - v) < 2e-9);
+  return ports.every(({ edge }) => edge.every(isCorner));
+}
+
 /** The mesh of a piece of copper. @throws CopperError */
 export function meshOf(
   copper: Copper,
@@ -91,7 +100,7 @@ export function meshOf(
     longest: Math.min(effort.widths * Math.min(...widths), effort.wavelength * wave),
   };
   const free = () => freeMesh(copper, { ...grading, edge: effort.free });
-  if (!isManhattan(copper)) return free();
+  if (!isManhattan(copper) || !endLines(copper)) return free();
   const grid = gridMesh(copper, grading);
   if (grid.bases.length < MANY) return grid;
   // Lines of a grid go on to the next edge, which costs more than triangles where corners nearly face one another.
