@@ -19,8 +19,8 @@ const ALIKE = 2e-9;
 /** How much longer along the outline than across it a cell may be. */
 const LONG = 25;
 
-/** Two sides are square to one another to this, rad: their corners are whole nanometres. */
-const SQUARE = 1e-4;
+/** Two sides are square to one another to this, rad: the cells beside a corner may move its sides by different widths. */
+const SQUARE = 5e-3;
 
 /** Share of the way to other copper that a piece of line in front of a port may take. */
 const CLEAR = 0.25;
