@@ -325,6 +325,20 @@ describe('solved copper', () => {
     }
   });
 
+  it('loses power upwards where walls have no lid, and gives none', () => {
+    const copper: Copper = {
+      ...line,
+      polygons: [rect(0, 0, 30, 2), rect(15, 2, 17, 12)],
+      ports: [port(1, 0, 0, 2), port(2, 30, 0, 2)],
+      walls: { x0: 0, x1: 30 * MM, y0: -15 * MM, y1: 18 * MM },
+    };
+    const { data } = drive(solveSteps(copper, Float64Array.of(1e9, 6e9, 8e9), { accuracy: 'draft' }));
+    const kept = [0, 1, 2].map((k) => size(entry(data, 1, 1, k)) ** 2 + size(entry(data, 2, 1, k)) ** 2);
+    for (const power of kept) expect(power).toBeLessThan(1 + 1e-9);
+    expect(kept[0]).toBeGreaterThan(0.999);
+    expect(kept[1]).toBeLessThan(0.99);
+  });
+
   it('is read from a file that says what is wrong with it', () => {
     const file = {
       format: 'ditch-copper',

@@ -261,8 +261,8 @@ export function* solveSteps(
       lines.map((l) => l(here)),
       planes,
     );
-    // Without walls what ports radiate is taken off them only about; copper gives no power all the same.
-    if (!walls) makePassive(ports.length, s);
+    // Where power can leave what ports radiate is taken off them only about; copper gives no power all the same.
+    if (!walls || layers.above.height === Infinity) makePassive(ports.length, s);
     return { x: f, re: s.re, im: s.im };
   };
   const dataOf = ({ re, im }: Pick<Swept, 're' | 'im'>): SData => ({

@@ -56,7 +56,9 @@ export function* systemSteps(
   const open = walls ? undefined : openRemainder(mesh, layers, z);
   const metal = sheet && overlaps(mesh);
   const ports = mesh.ports.length;
-  const lossless = walls !== undefined && !sheet && layers.below.tand === 0 && layers.above.tand === 0;
+  // Without a lid power goes away upwards, walls or not.
+  const closed = walls !== undefined && layers.above.height < Infinity;
+  const lossless = closed && !sheet && layers.below.tand === 0 && layers.above.tand === 0;
   const matrix = denseOf(n, !lossless, modes ? 2 : 0, modes?.count);
   const { re, im } = matrix;
   modes?.write(matrix.tables[TM], matrix.tables[TE]);
