@@ -25,9 +25,6 @@ export function addOutputOptions(command: Command, otherwise: string): Command {
     .option('--z0 <impedance>', 'reference impedance of the result (default: each port\u2019s own)');
 }
 
-/** How closely copper is solved. */
-export const accuracies = ['draft', 'normal', 'fine'] as const;
-
 /** What the options say of the file. */
 export interface Output {
   readonly format: NumberFormat;

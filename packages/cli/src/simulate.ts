@@ -19,13 +19,13 @@ import {
   type ResolvedDesign,
 } from '@ditch/core/network';
 import { drive } from '@ditch/core/numeric';
-import { CopperError, type Accuracy } from '@ditch/core/planar';
+import { accuracies, CopperError, type Accuracy } from '@ditch/core/planar';
 import { decibels, type SData } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
 import { print, readText } from './files';
 import { choice, type Options } from './options';
-import { accuracies, addOutputOptions, readOutput, sweepOf, writeResponse, type Output } from './output';
+import { addOutputOptions, readOutput, sweepOf, writeResponse, type Output } from './output';
 import { table, watched } from './print';
 
 /** The copper, as far as models know it. */

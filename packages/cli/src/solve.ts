@@ -1,11 +1,11 @@
 import type { Command } from 'commander';
 import { CopperFileError, readCopper } from '@ditch/core/formats';
-import { CopperError, solveSteps, type Copper, type Solution } from '@ditch/core/planar';
+import { accuracies, CopperError, solveSteps, type Copper, type Solution } from '@ditch/core/planar';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { UsageError } from './errors';
 import { print, readText } from './files';
 import { choice, type Options } from './options';
-import { accuracies, addOutputOptions, checkPorts, readOutput, sweepOf, writeResponse } from './output';
+import { addOutputOptions, checkPorts, readOutput, sweepOf, writeResponse } from './output';
 import { table, watched } from './print';
 
 export function addSolve(program: Command): void {

@@ -1,16 +1,11 @@
-import { layOut, SAME_PLACE, type Layout } from '../artwork';
+import { SAME_PLACE, type Layout } from '../artwork';
 import { fromScattering } from '../electrical';
 import {
   circuitOf,
-  dataFinder,
   GROUND,
   networkOf,
-  resolveDesign,
   samplingSteps,
   type Circuit,
-  type Design,
-  type Overrides,
-  type Project,
   type ResolvedDesign,
   type ResolvedPiece,
 } from '../network';
@@ -191,18 +186,4 @@ export function* solvedSteps(
   );
   const whole = { ...network, parts: [...network.parts, { electrical, nodes }] };
   return { data: yield* share(samplingSteps(whole, freq), 0.98, 1), copper: solution };
-}
-
-/**
- * The same of a design. Undefined while it has errors.
- * @throws NotSolvable, CopperError
- */
-export function solvedOf(
-  project: Project,
-  design: Design,
-  overrides?: Overrides,
-): ((freq: Float64Array, options?: Pick<SolveOptions, 'accuracy'>) => Steps<SolvedDesign>) | undefined {
-  const resolved = resolveDesign(project, design, overrides);
-  const subject = solvedSubject(resolved, layOut(resolved));
-  return subject && ((freq, options) => solvedSteps(subject, dataFinder(project.data), freq, options));
 }

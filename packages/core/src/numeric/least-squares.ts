@@ -1,3 +1,4 @@
+import { differenceSteps } from './differences';
 import { solveReal } from './matrix';
 import { drive, type Steps } from './steps';
 
@@ -42,7 +43,6 @@ export function* leastSquaresSteps(
   let x = start.map(clamp);
   const r = new Float64Array(m);
   const trial = new Float64Array(m);
-  const minus = new Float64Array(m);
   const jacobian = new Float64Array(m * n);
   const sum = (v: Float64Array) => v.reduce((a, b) => a + b * b, 0);
   if (!residuals(x, r)) return { x, cost: Infinity, iterations: 0 };
@@ -50,23 +50,8 @@ export function* leastSquaresSteps(
   let damping = 1e-3;
   let iteration = 0;
   for (; iteration < maxIterations && cost > 0; iteration++) {
-    for (let j = 0; j < n; j++) {
-      const shifted = [...x];
-      shifted[j] = x[j] + steps[j];
-      const forward = residuals(shifted, trial);
-      shifted[j] = x[j] - steps[j];
-      const backward = residuals(shifted, minus);
-      for (let i = 0; i < m; i++)
-        jacobian[i * n + j] =
-          forward && backward
-            ? (trial[i] - minus[i]) / (2 * steps[j])
-            : forward
-              ? (trial[i] - r[i]) / steps[j]
-              : backward
-                ? (r[i] - minus[i]) / steps[j]
-                : 0;
-      yield (iteration + (j + 1) / n) / maxIterations;
-    }
+    for (const done of differenceSteps(residuals, x, r, steps, jacobian))
+      yield (iteration + done) / maxIterations;
     const normal = new Float64Array(n * n);
     const gradient = new Float64Array(n);
     for (let i = 0; i < m; i++)

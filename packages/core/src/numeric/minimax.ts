@@ -1,4 +1,5 @@
 import { solve, type Constraint } from 'yalps';
+import { differenceSteps } from './differences';
 import { drive, type Steps } from './steps';
 
 export interface MinimaxOptions {
@@ -79,24 +80,13 @@ export function* minimaxSteps(
   let x = start.map((v, j) => Math.min(upper[j], Math.max(lower[j], v)));
   const r = new Float64Array(m);
   const trial = new Float64Array(m);
-  const minus = new Float64Array(m);
   const jacobian = new Float64Array(m * n);
   if (!residuals(x, r)) return { x, worst: Infinity };
   let worst = largest(r);
   let trust: number = TRUST.first;
   for (let iteration = 0; iteration < maxIterations && trust > TRUST.least; iteration++) {
-    for (let j = 0; j < n; j++) {
-      const shifted = [...x];
-      shifted[j] = x[j] + step[j];
-      const forward = residuals(shifted, trial);
-      shifted[j] = x[j] - step[j];
-      const backward = residuals(shifted, minus);
-      for (let i = 0; i < m; i++)
-        jacobian[i * n + j] =
-          ((forward ? trial[i] : r[i]) - (backward ? minus[i] : r[i])) /
-          (step[j] * (Number(forward) + Number(backward) || 1));
-      yield (iteration + (j + 1) / n) / maxIterations;
-    }
+    for (const done of differenceSteps(residuals, x, r, step, jacobian))
+      yield (iteration + done) / maxIterations;
     let gained = 0;
     while (trust > TRUST.least) {
       const next = linearStep(

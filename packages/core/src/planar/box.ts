@@ -1,11 +1,8 @@
 import type { Walls } from './contract';
 import { rowOf, type Dense } from './dense';
-import type { Kernel, Remainder } from './kernel';
+import { MODES, type Kernel, type Remainder } from './kernel';
 import { cellRule } from './local';
 import { isUpright, type Cell, type Half, type Mesh } from './mesh';
-
-/** Wave numbers in 1/z up to which modes of the box are summed: what is left of the kernels is 1.5e-5 there. */
-const MODES = 8;
 
 /** What the modes of a box see of the functions of a mesh; no frequency changes it. */
 export interface BoxModes {

@@ -26,6 +26,25 @@ export interface CopperPort {
   readonly z0: number;
 }
 
+/** The width of the line at a port, m. */
+export const widthOf = ({ edge: [a, b] }: Pick<CopperPort, 'edge'>): number =>
+  Math.hypot(b[0] - a[0], b[1] - a[1]);
+
+/** Axis that the line at a port goes along: 0 that of x, whose port's edge is upright. */
+export const axisOf = ({ edge: [a, b] }: Pick<CopperPort, 'edge'>): 0 | 1 =>
+  Math.abs(a[0] - b[0]) < Math.abs(a[1] - b[1]) ? 0 : 1;
+
+/** Whether a straight edge lies on a wall, to `within` m. */
+export function liesOn(
+  walls: Walls | undefined,
+  [[ax, ay], [bx, by]]: CopperPort['edge'],
+  within: number,
+): boolean {
+  if (!walls) return false;
+  const near = (a: number, b: number, w: number) => Math.max(Math.abs(a - w), Math.abs(b - w)) < within;
+  return near(ax, bx, walls.x0) || near(ax, bx, walls.x1) || near(ay, by, walls.y0) || near(ay, by, walls.y1);
+}
+
 /** The metal itself. */
 export interface Metal {
   /** S/m; infinite for a perfect conductor. */
@@ -49,7 +68,8 @@ export interface Copper {
 }
 
 /** How closely it is solved. */
-export type Accuracy = 'draft' | 'normal' | 'fine';
+export const accuracies = ['draft', 'normal', 'fine'] as const;
+export type Accuracy = (typeof accuracies)[number];
 
 /** Copper that cannot be solved; the message is a sentence for the engineer. */
 export class CopperError extends Error {

@@ -1,20 +1,25 @@
 import Delaunator from 'delaunator';
 import { CopperError, type Copper, type Point } from './contract';
-import { graded, within, type Grading } from './grid';
+import { graded, type Grading } from './grid';
 import { cellOf, edgeHalf, rectangle, type Cell, type Entry, type Half, type Mesh } from './mesh';
-import { outlinesOf } from './outline';
+import { within } from './outline';
+import {
+  across,
+  CORNER,
+  distance,
+  movedRing,
+  runsOf,
+  sidesOf,
+  sizeSides,
+  turnBetween,
+  type Side,
+} from './sides';
 
 /** As for rectangles, but what crosses triangles crosses their diagonals: a strip of them is wider by less. */
 const OUTWARD = 0.097;
 
-/** Two parts of the outline that turn by more than this have a corner between them, rad. */
-const CORNER = 0.4;
-
 /** Cells behind a port that are rectangles, so that its line can be told by itself. */
 const BLOCK = 2;
-
-/** Points of the outline, which are whole nanometres, and of ports closer than this are one, m. */
-const ALIKE = 2e-9;
 
 /** How much longer along the outline than across it a cell may be. */
 const LONG = 25;
@@ -31,169 +36,10 @@ const BULGE = 0.4;
 /** How often missing parts of the outline are cut in two. */
 const ROUNDS = 12;
 
-/** Places along a part of the outline from which is looked across the copper, and across the gap before it. */
-const LOOKS = [0.05, 0.275, 0.5, 0.725, 0.95] as const;
-
-/** A part of the outline between two corners or bends: copper lies to its left. */
-interface Side {
-  readonly a: Point;
-  readonly b: Point;
-  /** Outward. */
-  readonly nx: number;
-  readonly ny: number;
-  readonly length: number;
-  /** The port or the wall that it is. */
-  readonly port?: number;
-  readonly wall?: boolean;
-  /** The cell at it, m. */
-  cell: number;
-}
-
-const sideOf = (a: Point, b: Point): Omit<Side, 'cell'> => {
-  const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
-  return { a, b, length, nx: (b[1] - a[1]) / length, ny: (a[0] - b[0]) / length };
-};
-
-/** How far it is from a point in a direction to the nearest side but one; infinite where there is none. */
-function across(sides: readonly Side[], own: Side, x: number, y: number, dx: number, dy: number): number {
-  let least = Infinity;
-  for (const side of sides) {
-    if (side === own) continue;
-    const ex = side.b[0] - side.a[0];
-    const ey = side.b[1] - side.a[1];
-    const d = dx * ey - dy * ex;
-    if (Math.abs(d) < 1e-9 * side.length) continue;
-    const t = ((side.a[0] - x) * ey - (side.a[1] - y) * ex) / d;
-    const s = ((side.a[0] - x) * dy - (side.a[1] - y) * dx) / d;
-    if (t > 1e-9 * side.length && s >= -1e-9 && s <= 1 + 1e-9 && t < least) least = t;
-  }
-  return least;
-}
-
-/** How far a point is from a side. */
-function distance({ a, length, nx, ny }: Side, x: number, y: number): number {
-  // Along it the direction is the normal turned left.
-  const t = Math.max(0, Math.min(length, (x - a[0]) * -ny + (y - a[1]) * nx));
-  return Math.hypot(x - a[0] + ny * t, y - a[1] - nx * t);
-}
-
-const turnBetween = (p: Side, q: Side): number =>
-  Math.atan2(p.nx * q.ny - p.ny * q.nx, p.nx * q.nx + p.ny * q.ny);
-
-/** Outlines with the ends of the ports as corners, as sides. */
-function sidesOf({ polygons, ports, walls }: Copper): Side[][] {
-  const same = (p: Point, q: Point) => Math.hypot(p[0] - q[0], p[1] - q[1]) < ALIKE;
-  const found = new Set<number>();
-  const rings = outlinesOf(polygons).map((ring) => {
-    const corners: Point[] = [];
-    ring.forEach((a, i) => {
-      const b = ring[(i + 1) % ring.length];
-      const side = sideOf(a, b);
-      corners.push(a);
-      const on = ports
-        .flatMap((p) => p.edge)
-        .map((p) => ({ p, t: (p[0] - a[0]) * -side.ny + (p[1] - a[1]) * side.nx }))
-        .filter(
-          ({ p, t }) =>
-            t > ALIKE &&
-            t < side.length - ALIKE &&
-            Math.abs((p[0] - a[0]) * side.nx + (p[1] - a[1]) * side.ny) < ALIKE,
-        )
-        .sort((u, v) => u.t - v.t);
-      for (const { p } of on) if (!same(p, corners[corners.length - 1])) corners.push(p);
-    });
-    return corners.map((a, i): Side => {
-      const b = corners[(i + 1) % corners.length];
-      const port = ports.findIndex(
-        ({ edge: [p, q] }) => (same(a, p) && same(b, q)) || (same(a, q) && same(b, p)),
-      );
-      if (port >= 0) found.add(port);
-      const near = (u: number, v: number, w: number) => Math.abs(u - w) < ALIKE && Math.abs(v - w) < ALIKE;
-      const wall =
-        walls !== undefined &&
-        (near(a[0], b[0], walls.x0) ||
-          near(a[0], b[0], walls.x1) ||
-          near(a[1], b[1], walls.y0) ||
-          near(a[1], b[1], walls.y1));
-      return { ...sideOf(a, b), ...(port >= 0 && { port }), wall, cell: Infinity };
-    });
-  });
-  ports.forEach((p, i) => {
-    if (!found.has(i)) throw new CopperError('its edge does not lie on the outline of the copper', p.number);
-  });
-  return rings;
-}
-
-/** Parts of an outline without a corner inside; a ring without any is one. Sides of ports and walls are by themselves. */
-function runsOf(ring: readonly Side[]): Side[][] {
-  const special = (s: Side) => s.port !== undefined || s.wall === true;
-  const breaks = (i: number): boolean => {
-    const [p, q] = [ring[(i + ring.length - 1) % ring.length], ring[i]];
-    return special(p) || special(q) || Math.abs(turnBetween(p, q)) > CORNER;
-  };
-  const start = ring.findIndex((_, i) => breaks(i));
-  if (start < 0) return [[...ring]];
-  const runs: Side[][] = [];
-  for (let k = 0; k < ring.length; k++) {
-    const i = (start + k) % ring.length;
-    if (breaks(i)) runs.push([]);
-    runs[runs.length - 1].push(ring[i]);
-  }
-  return runs;
-}
-
-/** Chooses the cell at each side: from the copper and the gap across from it, and how far it goes on. */
-function sizeSides(rings: readonly (readonly Side[])[], { edge, gap, widest }: Grading): void {
-  const all = rings.flat();
-  for (const ring of rings)
-    for (const run of runsOf(ring)) {
-      const whole = run.reduce((sum, s) => sum + s.length, 0);
-      for (const side of run) {
-        if (side.port !== undefined || side.wall) continue;
-        let size = edge * Math.min(whole, widest);
-        for (const t of LOOKS) {
-          const x = side.a[0] + t * (side.b[0] - side.a[0]);
-          const y = side.a[1] + t * (side.b[1] - side.a[1]);
-          size = Math.min(
-            size,
-            edge * across(all, side, x, y, -side.nx, -side.ny),
-            across(all, side, x, y, side.nx, side.ny) / gap,
-          );
-        }
-        side.cell = size;
-      }
-      // Along one run cells change slowly.
-      for (const way of [1, -1])
-        for (let k = 1; k < run.length; k++) {
-          const [from, to] = way > 0 ? [run[k - 1], run[k]] : [run[run.length - k], run[run.length - 1 - k]];
-          to.cell = Math.min(to.cell, from.cell + 0.3 * (from.length + to.length));
-        }
-    }
-}
-
-/** The outline with every side moved outwards, ends of ports moved inwards by the depth of their blocks. */
-function movedRing(ring: readonly Side[], out: (s: Side) => number, depth: (s: Side) => number): Side[] {
-  const n = ring.length;
-  const corners = ring.map((q, i): Point => {
-    const p = ring[(i + n - 1) % n];
-    const [dp, dq] = [p, q].map((s) => out(s) - depth(s));
-    const turn = p.nx * q.ny - p.ny * q.nx;
-    const [x, y] = q.a;
-    // Where the outline goes straight on, by what is between both.
-    if (Math.abs(turn) < 0.02) {
-      const d = (dp + dq) / 2;
-      return [x + d * (p.nx + q.nx) * 0.5, y + d * (p.ny + q.ny) * 0.5];
-    }
-    // Where both moved lines meet.
-    return [x + (dp * q.ny - dq * p.ny) / turn, y + (dq * p.nx - dp * q.nx) / turn];
-  });
-  return ring.map((s, i) => ({ ...s, ...sideOf(corners[i], corners[(i + 1) % n]) }));
-}
-
 /**
  * Copper of any outline: points along it and in layers behind it, each twice as far as the one before, joined to triangles
- * (Delaunay); two of them that are a rectangle become one. Behind each port, or in front
- * of it, stand rectangles.
+ * (Delaunay); two of them that are a rectangle become one. Behind each port, or in front of
+ * it, stand rectangles.
  * @throws CopperError in words
  */
 export function freeMesh(copper: Copper, grading: Grading): Mesh {
@@ -242,26 +88,26 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
   const sides = rings.flat();
 
   const points: Point[] = [];
-  const cells = new Map<string, number[]>();
+  const buckets = new Map<string, number[]>();
   const extent = Math.max(...sides.map((s) => Math.max(Math.abs(s.a[0]), Math.abs(s.a[1]))), 1e-9);
-  const pitchOf = 1e-9 * Math.max(extent, grading.longest);
+  const same = 1e-9 * Math.max(extent, grading.longest);
   const bucket = grading.longest;
   const near = (x: number, y: number, r: number): number => {
     const reach = Math.ceil(r / bucket);
     const [bx, by] = [Math.floor(x / bucket), Math.floor(y / bucket)];
     for (let i = -reach; i <= reach; i++)
       for (let j = -reach; j <= reach; j++)
-        for (const k of cells.get(`${bx + i},${by + j}`) ?? [])
+        for (const k of buckets.get(`${bx + i},${by + j}`) ?? [])
           if (Math.hypot(points[k][0] - x, points[k][1] - y) <= r) return k;
     return -1;
   };
   const put = (x: number, y: number): number => {
-    const known = near(x, y, pitchOf);
+    const known = near(x, y, same);
     if (known >= 0) return known;
     const key = `${Math.floor(x / bucket)},${Math.floor(y / bucket)}`;
-    const list = cells.get(key);
+    const list = buckets.get(key);
     if (list) list.push(points.length);
-    else cells.set(key, [points.length]);
+    else buckets.set(key, [points.length]);
     return points.push([x, y]) - 1;
   };
 

@@ -1,5 +1,6 @@
-import { CopperError, type Copper, type CopperPort, type Point, type Walls } from './contract';
+import { axisOf, CopperError, type Copper, type CopperPort, type Point, type Walls } from './contract';
 import { rectangle, rectangleHalf, type Cell, type Entry, type Half, type Mesh } from './mesh';
+import { within } from './outline';
 
 /** How a mesh is made. */
 export interface Grading {
@@ -40,18 +41,6 @@ class Unions {
   join(i: number, j: number): void {
     this.up[this.find(i)] = this.find(j);
   }
-}
-
-/** Whether a point lies inside of closed outlines, those inside of others being holes. */
-export function within(rings: readonly (readonly Point[])[], x: number, y: number): boolean {
-  let inside = false;
-  for (const ring of rings)
-    for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
-      const [xi, yi] = ring[i];
-      const [xj, yj] = ring[j];
-      if (yi > y !== yj > y && x < xi + ((y - yi) / (yj - yi)) * (xj - xi)) inside = !inside;
-    }
-  return inside;
 }
 
 /** Sorted coordinates without those that are one. */
@@ -155,8 +144,9 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
     });
     return needed;
   });
-  for (const { edge, number } of ports) {
-    const d = Math.abs(edge[0][0] - edge[1][0]) < Math.abs(edge[0][1] - edge[1][1]) ? 0 : 1;
+  for (const port of ports) {
+    const { edge, number } = port;
+    const d = axisOf(port);
     const rows = [0, 1].map((k) => indexIn(axes[1 - d].at, edge[k][1 - d])).sort((a, b) => a - b);
     const line = indexIn(axes[d].at, edge[0][d]);
     for (let row = rows[0]; row < rows[1]; row++) {
@@ -353,8 +343,7 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
     cells,
     bases,
     ports: entering.map((functions, p): Entry => {
-      const { edge } = ports[p];
-      const along = Math.abs(edge[0][0] - edge[1][0]) < Math.abs(edge[0][1] - edge[1][1]) ? 0 : 1;
+      const along = axisOf(ports[p]);
       const own = functions.map((f) => cells[bases[f][0].cell].corners);
       return {
         functions,

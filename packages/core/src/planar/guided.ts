@@ -1,6 +1,6 @@
 import { C0, gaussLegendre, solveReal } from '../numeric';
 import type { Layers } from './contract';
-import { kernelOf, type Remainder } from './kernel';
+import { depthOf, kernelOf, MODES, type Remainder } from './kernel';
 import { mirrorsOf, pairsOf, vectorOf } from './local';
 import { momentsOf, overlapOf, rectangle, rectangleHalf, type Half } from './mesh';
 import type { Sheet } from './contract';
@@ -25,9 +25,6 @@ export interface Strip {
   /** Side walls along it, if any, m. */
   readonly walls?: readonly [number, number];
 }
-
-/** Wave numbers in 1/z up to which the remainder counts. */
-const MOST = 8;
 
 /** Parts of the integral over wave numbers across an open strip, each three times the one before, and points in each. */
 const STRETCHES = 9;
@@ -57,7 +54,7 @@ interface Across {
  */
 export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: number, guess: number) => Guided {
   const { across, pitch, walls } = strip;
-  const z = 2 * Math.min(layers.below.height, layers.above.height);
+  const z = depthOf(layers);
   const m = across.length - 1;
   const cells = Array.from({ length: m }, (_, j) => rectangle(0, across[j], pitch, across[j + 1]));
   const functions: Function[] = [
@@ -122,7 +119,7 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
 
   // Waves across: modes between the walls, or a continuum of them, even and odd about the middle.
   const waves: Across[] = [];
-  const most = MOST / z;
+  const most = MODES / z;
   const seen = (ky: number, weight: number, phase: number, origin: number): Across => {
     const fx = new Float64Array(n);
     const fy = new Float64Array(n);

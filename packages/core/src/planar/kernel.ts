@@ -23,6 +23,12 @@ export interface Remainder {
   pi: number;
 }
 
+/** Depth of the first image of the local part: about twice the nearer plane, where the rest needs fewest modes. */
+export const depthOf = ({ below, above }: Layers): number => 2 * Math.min(below.height, above.height);
+
+/** Wave numbers in 1/z up to which the remainders count in sums over modes: 1.5e-5 is left there. */
+export const MODES = 8;
+
 /** gamma coth(gamma d) and coth(gamma d)/gamma, for gamma squared; both even in gamma. */
 const waves = { tr: 0, ti: 0, cr: 0, ci: 0 };
 

@@ -1,6 +1,6 @@
 import { gaussLegendre, type Steps } from '../numeric';
 import type { Walls } from './contract';
-import type { Cell, Half, Mesh } from './mesh';
+import { halvesOn, type Cell, type Half, type Mesh } from './mesh';
 
 /**
  * The local part of both kernels is (1 - exp(-k z))^5 / k in the spectral domain: the source less a cloud of images that
@@ -268,13 +268,12 @@ export function vectorOf(sum: Float64Array, h: Half, k: Half): number {
  * @param z depth of the first image, m
  * @param walls side walls, whose images of what is near count
  */
-export function* localSteps({ cells, bases }: Mesh, z: number, walls?: Walls): Steps<Local> {
-  const n = bases.length;
+export function* localSteps(mesh: Mesh, z: number, walls?: Walls): Steps<Local> {
+  const { cells } = mesh;
+  const n = mesh.bases.length;
   const vector = new Float64Array(n * n);
   const scalar = new Float64Array(n * n);
-  /** Halves on each cell. */
-  const on: { readonly basis: number; readonly half: Half }[][] = cells.map(() => []);
-  bases.forEach((halves, basis) => halves.forEach((half) => on[half.cell].push({ basis, half })));
+  const on = halvesOn(mesh);
   const pairs = pairsOf(cells, z);
   const { sum, reach } = pairs;
   const none = [[1, 0]] as const;

@@ -150,3 +150,10 @@ export function overlapOf(
     (h.bxy * k.bxy + h.byy * k.byy) * yy
   );
 }
+
+/** Of each cell the halves that lie on it, each with its function. */
+export function halvesOn({ cells, bases }: Mesh): { readonly basis: number; readonly half: Half }[][] {
+  const on: { readonly basis: number; readonly half: Half }[][] = cells.map(() => []);
+  bases.forEach((halves, basis) => halves.forEach((half) => on[half.cell].push({ basis, half })));
+  return on;
+}

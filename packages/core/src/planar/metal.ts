@@ -1,6 +1,6 @@
 import { brent } from '../numeric';
 import { crossSections, linePoint, skinDepth, surfaceResistance, type Substrate } from '../lines';
-import type { Copper, Layers, Sheet } from './contract';
+import { widthOf, type Copper, type Layers, type Sheet } from './contract';
 import { guidedBy } from './guided';
 import type { Feed } from './ports';
 
@@ -30,8 +30,8 @@ export function wideningOf(copper: Copper): number {
   const { medium, substrate } = known;
   const z0 = (width: number, thick: number) =>
     crossSections.strip[medium].prepare({ ...substrate, thickness: thick }, [width]).statics[0].z0;
-  const each = copper.ports.map(({ edge: [a, b] }) => {
-    const width = Math.hypot(a[0] - b[0], a[1] - b[1]);
+  const each = copper.ports.map((port) => {
+    const width = widthOf(port);
     const target = z0(width, thickness);
     return brent((d) => z0(width + 2 * d, 0) - target, 0, 4 * thickness);
   });

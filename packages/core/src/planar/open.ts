@@ -2,7 +2,7 @@ import { C0, cx, gaussLegendre } from '../numeric';
 import type { Layers } from './contract';
 import type { Kernel, Remainder } from './kernel';
 import { BINOMIALS, cellRule } from './local';
-import type { Half, Mesh } from './mesh';
+import { halvesOn, type Mesh } from './mesh';
 
 /**
  * Distances at which the remainder is worked out, others are read between them: at least so many, or so many times the power
@@ -240,11 +240,11 @@ const NUMBERS = 7;
 /** Adds the remainders of a laterally open board to the upper triangle of Z / j. */
 export type Adder = (kernel: Kernel, f: number, re: Float64Array, im: Float64Array) => void;
 
-export function openRemainder({ cells, bases }: Mesh, layers: Layers, z: number): Adder {
-  const n = bases.length;
+export function openRemainder(mesh: Mesh, layers: Layers, z: number): Adder {
+  const { cells } = mesh;
+  const n = mesh.bases.length;
   // Halves cell by cell, as plain numbers.
-  const on: { readonly basis: number; readonly half: Half }[][] = cells.map(() => []);
-  bases.forEach((halves, basis) => halves.forEach((half) => on[half.cell].push({ basis, half })));
+  const on = halvesOn(mesh);
   const all = on.flat();
   const first = Int32Array.from({ length: cells.length + 1 }, () => 0);
   on.forEach((list, c) => (first[c + 1] = first[c] + list.length));

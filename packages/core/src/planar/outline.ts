@@ -46,3 +46,15 @@ export function outlinesOf(polygons: Copper['polygons']): Point[][] {
     }),
   );
 }
+
+/** Whether a point lies inside of closed outlines, those inside of others being holes. */
+export function within(rings: readonly (readonly Point[])[], x: number, y: number): boolean {
+  let inside = false;
+  for (const ring of rings)
+    for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
+      const [xi, yi] = ring[i];
+      const [xj, yj] = ring[j];
+      if (yi > y !== yj > y && x < xi + ((y - yi) / (yj - yi)) * (xj - xi)) inside = !inside;
+    }
+  return inside;
+}

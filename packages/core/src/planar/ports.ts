@@ -1,6 +1,15 @@
 import { C0, cx, share, type Complex, type Steps } from '../numeric';
-import type { Copper, CopperPort, Layers, Point, Sheet, Walls } from './contract';
-import { CopperError } from './contract';
+import {
+  axisOf,
+  CopperError,
+  liesOn,
+  widthOf,
+  type Copper,
+  type CopperPort,
+  type Layers,
+  type Point,
+  type Sheet,
+} from './contract';
 import { graded, OUTWARD, WIDEST } from './grid';
 import { guidedBy, type Strip } from './guided';
 import { rectangle, rectangleHalf, type Cell, type Half, type Mesh } from './mesh';
@@ -42,25 +51,18 @@ const STANDARD = { walls: [1.7], heights: [10, 16] } as const;
 /** Angle of a line below which it tells nothing of what is in series with it, rad. */
 const SHORT = 0.35;
 
-const isOn = (walls: Walls | undefined, [[ax, ay], [bx, by]]: readonly [Point, Point]): boolean => {
-  if (!walls) return false;
-  const near = (a: number, b: number, w: number) => Math.max(Math.abs(a - w), Math.abs(b - w)) < 1e-9;
-  return near(ax, bx, walls.x0) || near(ax, bx, walls.x1) || near(ay, by, walls.y0) || near(ay, by, walls.y1);
-};
-
 /** The strip behind a port, read off the mesh. @param wider by how much each edge stands outside for the metal's thickness */
 export function feedOf({ ports }: Mesh, index: number, { ports: all, walls }: Copper, wider: number): Feed {
-  const { edge } = all[index];
+  const port = all[index];
   const { across, pitch } = ports[index];
-  const upright = Math.abs(edge[0][0] - edge[1][0]) < Math.abs(edge[0][1] - edge[1][1]);
   return {
     strip: {
       across,
       pitch,
-      ...(walls && { walls: upright ? [walls.y0, walls.y1] : [walls.x0, walls.x1] }),
+      ...(walls && { walls: axisOf(port) === 0 ? [walls.y0, walls.y1] : [walls.x0, walls.x1] }),
     },
-    width: Math.hypot(edge[0][0] - edge[1][0], edge[0][1] - edge[1][1]) + 2 * wider,
-    atWall: isOn(walls, edge),
+    width: widthOf(port) + 2 * wider,
+    atWall: liesOn(walls, port.edge, 1e-9),
   };
 }
 
@@ -255,9 +257,9 @@ export function checkPorts(ports: readonly CopperPort[]): void {
     const other = ports.slice(0, i).find((q) => overlaps(p.edge, q.edge));
     if (other) throw new CopperError(`its edge overlaps that of port ${other.number}`, p.number);
   });
-  for (const { number, edge, plane, z0 } of ports) {
-    if (Math.hypot(edge[0][0] - edge[1][0], edge[0][1] - edge[1][1]) === 0)
-      throw new CopperError('its edge has no length', number);
+  for (const port of ports) {
+    const { number, plane, z0 } = port;
+    if (widthOf(port) === 0) throw new CopperError('its edge has no length', number);
     if (!(plane >= 0)) throw new CopperError('its reference plane must lie inside', number);
     if (!(z0 > 0)) throw new CopperError('its reference impedance must be greater than zero', number);
   }

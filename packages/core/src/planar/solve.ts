@@ -1,6 +1,6 @@
 import { C0, cx, share, solveComplex, type Complex, type Sample, type Steps } from '../numeric';
 import type { SData } from '../results';
-import { CopperError, type Accuracy, type Copper, type CopperPort, type Point } from './contract';
+import { CopperError, widthOf, type Accuracy, type Copper, type CopperPort, type Point } from './contract';
 import { freeMesh } from './free';
 import { gridMesh, isManhattan, WIDEST, type Grading } from './grid';
 import type { Mesh } from './mesh';
@@ -90,7 +90,7 @@ export function meshOf(
 ): Mesh {
   const effort = efforts[accuracy];
   const { below, above } = copper.layers;
-  const widths = copper.ports.map(({ edge: [a, b] }) => Math.hypot(a[0] - b[0], a[1] - b[1]));
+  const widths = copper.ports.map(widthOf);
   const wave = C0 / (highest * Math.sqrt((below.er + above.er) / 2));
   const grading: Grading = {
     edge: effort.edge,

@@ -2,9 +2,9 @@ import type { Steps } from '../numeric';
 import { addBox, boxModes, TE, TM } from './box';
 import type { Layers, Sheet, Walls } from './contract';
 import { denseOf } from './dense';
-import { kernelOf } from './kernel';
+import { depthOf, kernelOf } from './kernel';
 import { localSteps } from './local';
-import { momentsOf, overlapOf, type Mesh } from './mesh';
+import { halvesOn, momentsOf, overlapOf, type Mesh } from './mesh';
 import { openRemainder } from './open';
 
 /** Admittances between the edges at which current enters, S; row by row. */
@@ -20,20 +20,13 @@ export interface System {
   solve(f: number, currents?: { readonly re: Float64Array; readonly im: Float64Array }): Admittance;
 }
 
-/** Depth of the first image of the local part: about twice the nearer plane, where the rest needs fewest modes. */
-export const depthOf = ({ below, above }: Layers): number => 2 * Math.min(below.height, above.height);
-
 /** Products of the functions with one another, which the impedance of the metal multiplies; of those that share a cell. */
-function overlaps({
-  cells,
-  bases,
-}: Mesh): { readonly i: number; readonly j: number; readonly value: number }[] {
-  const on: [number, (typeof bases)[number][number]][][] = cells.map(() => []);
-  bases.forEach((halves, basis) => halves.forEach((half) => on[half.cell].push([basis, half])));
-  return cells.flatMap((it, cell) => {
-    const moments = momentsOf(it);
-    return on[cell].flatMap(([i, h]) =>
-      on[cell].map(([j, k]) => ({ i, j, value: overlapOf(it, moments, h, k) })),
+function overlaps(mesh: Mesh): { readonly i: number; readonly j: number; readonly value: number }[] {
+  const on = halvesOn(mesh);
+  return mesh.cells.flatMap((cell, c) => {
+    const moments = momentsOf(cell);
+    return on[c].flatMap(({ basis: i, half: h }) =>
+      on[c].map(({ basis: j, half: k }) => ({ i, j, value: overlapOf(cell, moments, h, k) })),
     );
   });
 }

@@ -1,0 +1,173 @@
+import { CopperError, liesOn, type Copper, type Point } from './contract';
+import type { Grading } from './grid';
+import { outlinesOf } from './outline';
+
+/** Two parts of the outline that turn by more than this have a corner between them, rad. */
+export const CORNER = 0.4;
+
+/** Points of the outline, which are whole nanometres, and of ports closer than this are one, m. */
+const ALIKE = 2e-9;
+
+/** Places along a part of the outline from which is looked across the copper, and across the gap before it. */
+const LOOKS = [0.05, 0.275, 0.5, 0.725, 0.95] as const;
+
+/** A part of the outline between two corners or bends: copper lies to its left. */
+export interface Side {
+  readonly a: Point;
+  readonly b: Point;
+  /** Outward. */
+  readonly nx: number;
+  readonly ny: number;
+  readonly length: number;
+  /** The port or the wall that it is. */
+  readonly port?: number;
+  readonly wall?: boolean;
+  /** The cell at it, m. */
+  cell: number;
+}
+
+const sideOf = (a: Point, b: Point): Omit<Side, 'cell'> => {
+  const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
+  return { a, b, length, nx: (b[1] - a[1]) / length, ny: (a[0] - b[0]) / length };
+};
+
+/** How far it is from a point in a direction to the nearest side but one; infinite where there is none. */
+export function across(
+  sides: readonly Side[],
+  own: Side,
+  x: number,
+  y: number,
+  dx: number,
+  dy: number,
+): number {
+  let least = Infinity;
+  for (const side of sides) {
+    if (side === own) continue;
+    const ex = side.b[0] - side.a[0];
+    const ey = side.b[1] - side.a[1];
+    const d = dx * ey - dy * ex;
+    if (Math.abs(d) < 1e-9 * side.length) continue;
+    const t = ((side.a[0] - x) * ey - (side.a[1] - y) * ex) / d;
+    const s = ((side.a[0] - x) * dy - (side.a[1] - y) * dx) / d;
+    if (t > 1e-9 * side.length && s >= -1e-9 && s <= 1 + 1e-9 && t < least) least = t;
+  }
+  return least;
+}
+
+/** How far a point is from a side. */
+export function distance({ a, length, nx, ny }: Side, x: number, y: number): number {
+  // Along it the direction is the normal turned left.
+  const t = Math.max(0, Math.min(length, (x - a[0]) * -ny + (y - a[1]) * nx));
+  return Math.hypot(x - a[0] + ny * t, y - a[1] - nx * t);
+}
+
+export const turnBetween = (p: Side, q: Side): number =>
+  Math.atan2(p.nx * q.ny - p.ny * q.nx, p.nx * q.nx + p.ny * q.ny);
+
+/** Outlines with the ends of the ports as corners, as sides. */
+export function sidesOf({ polygons, ports, walls }: Copper): Side[][] {
+  const same = (p: Point, q: Point) => Math.hypot(p[0] - q[0], p[1] - q[1]) < ALIKE;
+  const found = new Set<number>();
+  const rings = outlinesOf(polygons).map((ring) => {
+    const corners: Point[] = [];
+    ring.forEach((a, i) => {
+      const b = ring[(i + 1) % ring.length];
+      const side = sideOf(a, b);
+      corners.push(a);
+      const on = ports
+        .flatMap((p) => p.edge)
+        .map((p) => ({ p, t: (p[0] - a[0]) * -side.ny + (p[1] - a[1]) * side.nx }))
+        .filter(
+          ({ p, t }) =>
+            t > ALIKE &&
+            t < side.length - ALIKE &&
+            Math.abs((p[0] - a[0]) * side.nx + (p[1] - a[1]) * side.ny) < ALIKE,
+        )
+        .sort((u, v) => u.t - v.t);
+      for (const { p } of on) if (!same(p, corners[corners.length - 1])) corners.push(p);
+    });
+    return corners.map((a, i): Side => {
+      const b = corners[(i + 1) % corners.length];
+      const port = ports.findIndex(
+        ({ edge: [p, q] }) => (same(a, p) && same(b, q)) || (same(a, q) && same(b, p)),
+      );
+      if (port >= 0) found.add(port);
+      const wall = liesOn(walls, [a, b], ALIKE);
+      return { ...sideOf(a, b), ...(port >= 0 && { port }), wall, cell: Infinity };
+    });
+  });
+  ports.forEach((p, i) => {
+    if (!found.has(i)) throw new CopperError('its edge does not lie on the outline of the copper', p.number);
+  });
+  return rings;
+}
+
+/** Parts of an outline without a corner inside; a ring without any is one. Sides of ports and walls are by themselves. */
+export function runsOf(ring: readonly Side[]): Side[][] {
+  const special = (s: Side) => s.port !== undefined || s.wall === true;
+  const breaks = (i: number): boolean => {
+    const [p, q] = [ring[(i + ring.length - 1) % ring.length], ring[i]];
+    return special(p) || special(q) || Math.abs(turnBetween(p, q)) > CORNER;
+  };
+  const start = ring.findIndex((_, i) => breaks(i));
+  if (start < 0) return [[...ring]];
+  const runs: Side[][] = [];
+  for (let k = 0; k < ring.length; k++) {
+    const i = (start + k) % ring.length;
+    if (breaks(i)) runs.push([]);
+    runs[runs.length - 1].push(ring[i]);
+  }
+  return runs;
+}
+
+/** Chooses the cell at each side: from the copper and the gap across from it, and how far it goes on. */
+export function sizeSides(rings: readonly (readonly Side[])[], { edge, gap, widest }: Grading): void {
+  const all = rings.flat();
+  for (const ring of rings)
+    for (const run of runsOf(ring)) {
+      const whole = run.reduce((sum, s) => sum + s.length, 0);
+      for (const side of run) {
+        if (side.port !== undefined || side.wall) continue;
+        let size = edge * Math.min(whole, widest);
+        for (const t of LOOKS) {
+          const x = side.a[0] + t * (side.b[0] - side.a[0]);
+          const y = side.a[1] + t * (side.b[1] - side.a[1]);
+          size = Math.min(
+            size,
+            edge * across(all, side, x, y, -side.nx, -side.ny),
+            across(all, side, x, y, side.nx, side.ny) / gap,
+          );
+        }
+        side.cell = size;
+      }
+      // Along one run cells change slowly.
+      for (const way of [1, -1])
+        for (let k = 1; k < run.length; k++) {
+          const [from, to] = way > 0 ? [run[k - 1], run[k]] : [run[run.length - k], run[run.length - 1 - k]];
+          to.cell = Math.min(to.cell, from.cell + 0.3 * (from.length + to.length));
+        }
+    }
+}
+
+/** The outline with every side moved outwards, ends of ports moved inwards by the depth of their blocks. */
+export function movedRing(
+  ring: readonly Side[],
+  out: (s: Side) => number,
+  depth: (s: Side) => number,
+): Side[] {
+  const n = ring.length;
+  const corners = ring.map((q, i): Point => {
+    const p = ring[(i + n - 1) % n];
+    const [dp, dq] = [p, q].map((s) => out(s) - depth(s));
+    const turn = p.nx * q.ny - p.ny * q.nx;
+    const [x, y] = q.a;
+    // Where the outline goes straight on, by what is between both.
+    if (Math.abs(turn) < 0.02) {
+      const d = (dp + dq) / 2;
+      return [x + d * (p.nx + q.nx) * 0.5, y + d * (p.ny + q.ny) * 0.5];
+    }
+    // Where both moved lines meet.
+    return [x + (dp * q.ny - dq * p.ny) / turn, y + (dq * p.nx - dp * q.nx) / turn];
+  });
+  return ring.map((s, i) => ({ ...s, ...sideOf(corners[i], corners[(i + 1) % n]) }));
+}
