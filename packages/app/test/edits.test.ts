@@ -2,8 +2,7 @@ import 'fake-indexeddb/auto';
 import { beforeEach, describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { readProject, writeProject } from '@ditch/core/formats';
-import { layOut } from '@ditch/core/artwork';
-import { levels } from '@ditch/core/levels';
+import { liveLevels } from '@ditch/core/levels';
 import { dataBlock, resolveDesign, type Design, type Project } from '@ditch/core/network';
 import { laminates } from '@ditch/core/stack';
 import demo from '../../../examples/ditchwater.ditch.json';
@@ -148,9 +147,9 @@ describe('jobs', () => {
     const resolved = resolveDesign(project(), design());
     const sweep = { start: 1e9, stop: 20e9, points };
     return {
-      tasks: levels.map((l) => ({
+      tasks: liveLevels.map((l) => ({
         level: l.id,
-        subject: l.subject(resolved, () => layOut(resolved))!,
+        subject: l.subject(resolved)!,
         sweep,
       })),
       data: [],

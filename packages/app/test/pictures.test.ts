@@ -34,6 +34,7 @@ const sceneOf = (design: Design, results: ReadonlyMap<string, Result>): Scene =>
     counted: 'modelled',
     responses: { ...NOTHING, results },
     walked: { arcs: [] },
+    solved: { known: false },
   };
 };
 

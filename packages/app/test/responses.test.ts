@@ -1,8 +1,7 @@
 import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { layOut } from '@ditch/core/artwork';
 import { readProject } from '@ditch/core/formats';
-import { levels } from '@ditch/core/levels';
+import { liveLevels } from '@ditch/core/levels';
 import { resolveDesign } from '@ditch/core/network';
 import demo from '../../../examples/ditchwater.ditch.json';
 import type { SimulateRequest, Simulated } from '../src/bridge/jobs';
@@ -45,8 +44,8 @@ vi.mock('../src/bridge/bridge', () => ({
 const project = readProject(JSON.stringify(demo));
 const resolved = resolveDesign(project, project.designs[0]);
 const task = (id: string, more: Partial<Task> = {}): Task => {
-  const level = levels.find((l) => id.endsWith(l.id))!;
-  return { id, level: level.id, subject: level.subject(resolved, () => layOut(resolved))!, ...more };
+  const level = liveLevels.find((l) => id.endsWith(l.id))!;
+  return { id, level: level.id, subject: level.subject(resolved)!, ...more };
 };
 /** Frequencies of a sweep that no other test has asked for. */
 let nth = 0;
@@ -55,7 +54,7 @@ const wish = (tasks: readonly Task[], points = 11): Wanted => ({
   sweep: { start: 1e9, stop: 2e9 + nth++, points },
   data: [],
 });
-const first = levels.map((l) => task(l.id, { first: true }));
+const first = liveLevels.map((l) => task(l.id, { first: true }));
 const settled = async () => {
   for (let i = 0; i < 12; i++) await new Promise((r) => setTimeout(r, 2));
 };

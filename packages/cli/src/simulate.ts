@@ -2,9 +2,10 @@ import type { Command } from 'commander';
 import { layOut } from '@ditch/core/artwork';
 import { ProjectFileError, readProject } from '@ditch/core/formats';
 import {
-  answerOf,
-  levelById,
+  answer,
+  closest,
   levels,
+  liveLevels,
   NotSolvable,
   solvedSteps,
   solvedSubject,
@@ -125,7 +126,12 @@ function explain(problem: Problem, design: Design, overrides: Record<string, str
 }
 
 function run(file: string, options: Options): void {
-  const wanted = choice(options, 'level', [...levels.map((l) => l.id), 'solved'] as const, DEFAULT_LEVEL);
+  const wanted = choice(
+    options,
+    'level',
+    levels.map((l) => l.id),
+    DEFAULT_LEVEL,
+  );
   const accuracy = choice(options, 'accuracy', accuracies, 'normal');
   if (options.accuracy !== undefined && wanted !== 'solved')
     optionError('accuracy', 'is for --level solved only');
@@ -136,8 +142,8 @@ function run(file: string, options: Options): void {
   const overrides = overridesFrom(options, design);
   const resolved = resolveDesign(project, design, overrides);
   // The field solution is told from the same design as the models.
-  const level = levelById[wanted === 'solved' ? 'modelled' : wanted];
-  const subject = level.subject(resolved, () => layOut(resolved));
+  const level = liveLevels.find((l) => l.id === wanted) ?? closest;
+  const subject = level.subject(resolved);
   if (!subject) {
     const blocking = resolved.problems.find((p) => p.place.kind === 'value') ?? resolved.problems[0];
     return explain(blocking, design, overrides);
@@ -155,7 +161,7 @@ function run(file: string, options: Options): void {
   const data =
     wanted === 'solved'
       ? solved(resolved, swept, accuracy, find, design)
-      : drive(answerOf[wanted](subject, find).sample(swept));
+      : drive(answer(subject, find).sample(swept));
   if (!data.re.every(Number.isFinite) || !data.im.every(Number.isFinite))
     throw new UsageError(`design "${design.name}": the network has no finite solution for these values`);
   writeResponse(data, output, {

@@ -11,7 +11,7 @@ import { denseOf, rowOf } from '../src/planar/dense';
 import { besselJ0 } from '../src/planar/open';
 import { pairsOf } from '../src/planar/local';
 import { rectangle, type Mesh } from '../src/planar/mesh';
-import { sweepSteps } from '../src/planar/sweep';
+import { sweepPlan, sweepSteps } from '../src/planar/sweep';
 import { entry, size } from './helpers';
 import { random } from './validation';
 import { stubbed } from './validation/planar';
@@ -260,6 +260,23 @@ describe('a sweep from few solutions', () => {
     const few = drive(sweepSteps(freq.slice(0, 4), 1e-3, (f) => resonant(f, 40)));
     expect(few.samples).toHaveLength(4);
     expect(few.error).toBe(0);
+    // Two at once come to the same; what is known already is not asked for again.
+    const conversation = (known: readonly Sample[]) => {
+      const plan = sweepPlan(freq, 1e-3, known, 2);
+      const asked: number[] = [];
+      for (let step = plan.next(); ;) {
+        if (step.done) return { asked, swept: step.value };
+        asked.push(...step.value.wanted);
+        step = plan.next(step.value.wanted.map((f) => resonant(f, 40)));
+      }
+    };
+    const { asked, swept: both } = conversation([]);
+    expect(new Set(asked).size).toBe(asked.length);
+    freq.forEach((f, k) => expect(both.re[2 * k]).toBeCloseTo(resonant(f, 40).re[0], 3));
+    const part = both.samples.slice(0, 8);
+    const rest = conversation(part);
+    expect(rest.asked.filter((f) => part.some((s) => s.x === f))).toEqual([]);
+    expect(rest.asked.length).toBeLessThan(asked.length);
   });
 });
 

@@ -17,7 +17,8 @@ export async function createServer({ root, logger = false }: ServerOptions): Pro
       useDefaults: false,
       directives: {
         defaultSrc: ["'none'"],
-        scriptSrc: ["'self'"],
+        // The kernels of the field solution are compiled from the page's own files.
+        scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
         workerSrc: ["'self'"],
         // Styles are made at run time by the component library; scripts are not.
         styleSrc: ["'self'", "'unsafe-inline'"],

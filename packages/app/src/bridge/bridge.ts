@@ -26,6 +26,8 @@ export interface RunOptions {
   readonly signal?: AbortSignal;
   /** @param told what else the job tells, if anything */
   readonly onProgress?: (done: number, told?: unknown) => void;
+  /** What of the request is handed over instead of copied. */
+  readonly transfer?: Transferable[];
 }
 
 /** What can be done to a job apart while it runs. */
@@ -181,6 +183,7 @@ export function runApart<N extends JobName>(
   {
     signal,
     onProgress,
+    transfer = [],
     onSteering,
   }: RunOptions & { readonly onSteering?: (steering: Steering) => void } = {},
 ): Promise<JobResult<N>> {
@@ -205,7 +208,7 @@ export function runApart<N extends JobName>(
     });
     const face = Comlink.wrap<WorkerFace>(worker);
     onSteering?.({ hold: (on) => void face.hold(0, on), finish: () => void face.finish(0) });
-    face.run(0, name, request).then(
+    face.run(0, name, Comlink.transfer(request as object, transfer)).then(
       (result) => settle(() => resolve(result as JobResult<N>)),
       (error: unknown) => settle(() => reject(error instanceof Error ? error : new Error(String(error)))),
     );

@@ -15,7 +15,7 @@ import type { Stack } from '@ditch/core/stack';
 import type { FilterSpecification } from '@ditch/core/theory';
 import { fieldSteps, slotFieldSteps, type SectionField } from '@ditch/core/section';
 import { layOut, type Layout } from '@ditch/core/artwork';
-import { answerOf, type Answering, type LevelId, type Subject } from '@ditch/core/levels';
+import { answer, type Answering, type LevelId, type Subject } from '@ditch/core/levels';
 import { pace } from '@ditch/core/numeric';
 import {
   realiseSteps,
@@ -47,18 +47,9 @@ import {
   type WalkRequest,
   type Watched,
 } from '@ditch/core/studies';
+import { turns, type JobContext, type Reading } from './turns';
 
-/** What a running job may ask and tell. */
-export interface JobContext {
-  /** Gives waiting messages a turn, as long as the job is held back; true when the job was cancelled. */
-  pause(): Promise<boolean>;
-  /** @param told what else there is to know by now, asked for only when it is sent */
-  progress(done: number, told?: () => unknown): void;
-  /** Whether what was found so far is enough. */
-  enough(): boolean;
-}
-
-export class Cancelled extends Error {}
+export { Cancelled, type JobContext, type Reading } from './turns';
 
 /** What is asked of a level about one subject. */
 export interface SimulateTask {
@@ -112,32 +103,13 @@ export interface PairMap {
   readonly zo: Float64Array;
 }
 
-/** Milliseconds a job works before it lets messages in. */
-const TURN = 25;
-
-/**
- * Lets others have a turn when a job has worked long enough: tells its progress, and ends it when it was cancelled.
- * Returns without waiting, at the cost of a look at the clock, most of the time.
- */
-function turns(context: JobContext, told?: () => unknown): (done: number) => Promise<void> | undefined {
-  let since = performance.now();
-  return (done) => {
-    if (performance.now() - since <= TURN) return undefined;
-    context.progress(done, told);
-    return context.pause().then((cancelled) => {
-      if (cancelled) throw new Cancelled('cancelled');
-      since = performance.now();
-    });
-  };
-}
-
 /** S-parameters of circuits over a linear sweep and at frequencies of their own, one result each. */
 async function simulate(request: SimulateRequest, context: JobContext): Promise<Simulated[]> {
   const data = dataFinder(request.data);
   const takeTurns = turns(context);
   const results: Simulated[] = [];
-  for (const { level, subject, sweep, match, at } of request.tasks) {
-    const answering = answerOf[level](subject, data);
+  for (const { subject, sweep, match, at } of request.tasks) {
+    const answering = answer(subject, data);
     const sample = (freq: Float64Array) =>
       pace(answering.sample(freq), (done) => takeTurns((results.length + done) / request.tasks.length));
     const swept = sweep && (await sample(frequencies(sweep.start, sweep.stop, sweep.points)));
@@ -213,9 +185,6 @@ const sectionField = (
     'strips' in request ? fieldSteps(...request.strips) : slotFieldSteps(...request.slots),
     turns(context),
   );
-
-/** What reading a file came to: its content, or what is wrong with it in words. */
-export type Reading<T> = { readonly value: T } | { readonly problem: string };
 
 /** Reads a Touchstone file; a large one takes long enough to freeze a page. */
 async function touchstone(request: { text: string; ports: number | undefined }): Promise<Reading<SData>> {
@@ -397,6 +366,17 @@ const realise = (
     turns(context),
   );
 
+/** The field solution comes when it is asked for. */
+const solving = () => import('./solve');
+type Solving = Awaited<ReturnType<typeof solving>>;
+
+const survey: Solving['survey'] = async (request) => (await solving()).survey(request);
+const estimate: Solving['estimate'] = async (...given) => (await solving()).estimate(...given);
+const solve: Solving['solve'] = async (...given) => (await solving()).solve(...given);
+const assist: Solving['assist'] = async (...given) => (await solving()).assist(...given);
+const mesh: Solving['mesh'] = async (request) => (await solving()).mesh(request);
+const flow: Solving['flow'] = async (...given) => (await solving()).flow(...given);
+
 /** Long computations: each a function of plain data, run in a worker by name. */
 export const jobs = {
   simulate,
@@ -414,6 +394,12 @@ export const jobs = {
   candidates,
   preview,
   realise,
+  survey,
+  estimate,
+  solve,
+  assist,
+  mesh,
+  flow,
 };
 
 export type Jobs = typeof jobs;

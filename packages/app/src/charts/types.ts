@@ -3,7 +3,12 @@ import { colour, type ColourName } from '../theme';
 
 /** What a curve is: the answer of a level, something laid over it, or the influence of what is pointed at. */
 export type Kind =
-  | { readonly role: 'level'; readonly level: LevelId }
+  | {
+      readonly role: 'level';
+      readonly level: LevelId;
+      /** Of an earlier state: seen, but not counted. */
+      readonly past?: boolean;
+    }
   | { readonly role: 'overlay' }
   | { readonly role: 'influence' };
 
@@ -18,21 +23,26 @@ interface Stroke {
 export const levelStrokes: Readonly<Record<LevelId, Stroke>> = {
   ideal: { strokeWidth: 1.6, strokeDasharray: '0.1 4', strokeLinecap: 'round' },
   modelled: { strokeWidth: 1.8 },
+  solved: { strokeWidth: 3 },
 };
 const roleStrokes: Readonly<Record<Exclude<Kind['role'], 'level'>, Stroke>> = {
   overlay: { strokeWidth: 1.3, strokeDasharray: '6 3' },
   influence: { strokeWidth: 4, strokeOpacity: 0.28 },
 };
 export const strokeOf = (kind: Kind): Stroke =>
-  kind.role === 'level' ? levelStrokes[kind.level] : roleStrokes[kind.role];
+  kind.role !== 'level'
+    ? roleStrokes[kind.role]
+    : kind.past
+      ? { ...levelStrokes[kind.level], strokeOpacity: 0.35 }
+      : levelStrokes[kind.level];
 
 /** The level that counts among some curves: the one truest to the copper. */
 export const countedLevel = (kinds: readonly { readonly kind: Kind }[]): LevelId | undefined =>
-  truest(kinds.flatMap(({ kind }) => (kind.role === 'level' ? [kind.level] : [])));
+  truest(kinds.flatMap(({ kind }) => (kind.role === 'level' && !kind.past ? [kind.level] : [])));
 
 /** Whether a curve is that of a level. */
 export const isOf = (kind: Kind, level: LevelId | undefined): boolean =>
-  kind.role === 'level' && kind.level === level;
+  kind.role === 'level' && kind.level === level && !kind.past;
 
 export interface Trace {
   readonly id: string;

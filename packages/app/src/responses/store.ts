@@ -1,4 +1,4 @@
-import { levelById, type LevelId, type Subject } from '@ditch/core/levels';
+import { costOf, keyOf, type LevelId, type Subject } from '@ditch/core/levels';
 import type { DataBlock } from '@ditch/core/network';
 import { withPoints, type MatchReading, type SData } from '@ditch/core/results';
 import { run, runApart } from '../bridge/bridge';
@@ -101,7 +101,7 @@ function asksOf({ tasks, sweep, match, at = [] }: Wanted): Ask[] {
   return tasks.map((task) => {
     const { level, subject } = task;
     const read = task.read ? match : undefined;
-    const about = nameOf(JSON.stringify([level, subject]));
+    const about = nameOf(keyOf(level, subject));
     const sweepKey = JSON.stringify([start, stop, points, read, about]);
     const exactKey = task.read && own.length > 0 ? JSON.stringify([own, about]) : undefined;
     return {
@@ -272,7 +272,7 @@ export class ResponseStore {
     for (const ask of wanted.asks) {
       if (!missing(ask)) continue;
       const { task, work } = ask;
-      if (levelById[task.level].cost(task.subject, work.sweep!.points).seconds < APART) quick.push(ask);
+      if (costOf(task.subject, work.sweep!.points).seconds < APART) quick.push(ask);
       else if (!task.waits || this.asked.has(ask.sweepKey)) long.set(`${ask.sweepKey} ${ask.exactKey}`, ask);
     }
     for (const [conveyor, first] of [

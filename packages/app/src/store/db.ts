@@ -1,6 +1,7 @@
 import Dexie, { type EntityTable } from 'dexie';
 import { upToDate } from '@ditch/core/formats';
 import type { DataBlock, Project } from '@ditch/core/network';
+import type { KeptSolution } from '@ditch/core/levels';
 import type { Simulated } from '../bridge/jobs';
 
 export interface StoredProject {
@@ -46,16 +47,27 @@ export interface StoredResponse {
   readonly result: Simulated;
 }
 
+/** A field solution, found by a rough shape of its copper. */
+export interface StoredSolution {
+  readonly id: number;
+  readonly shape: string;
+  /** Milliseconds since 1970. */
+  readonly at: number;
+  readonly solution: KeptSolution;
+}
+
 /** The browser's database of projects, checkpoints and histories. */
 export const db = new Dexie('ditch') as Dexie & {
   projects: EntityTable<StoredProject, 'id'>;
   checkpoints: EntityTable<StoredCheckpoint, 'id'>;
   histories: EntityTable<StoredHistory, 'id'>;
   responses: EntityTable<StoredResponse, 'hash'>;
+  solutions: EntityTable<StoredSolution, 'id'>;
 };
 
 db.version(1).stores({ projects: 'id, modified', checkpoints: 'id, projectId, created' });
 db.version(2).stores({ histories: 'id' });
+db.version(4).stores({ solutions: '++id, shape, at' });
 db.version(3)
   .stores({ responses: 'hash, at' })
   // Projects as the present version has them, wherever they are kept.

@@ -98,6 +98,7 @@ const keys: readonly (readonly [string, string])[] = [
   ['F1 in a field', 'this help beside the work, at that field'],
   ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
   ['Ctrl E', 'export the project file'],
+  ['Ctrl Enter', 'solve the copper of the design as it stands'],
   ['\u2191 \u2193 in a field', 'step the value; Shift ten times finer, Alt ten times coarser'],
   ['Escape in a field', 'back to the value it had'],
   ['drag on a field\u2019s name', 'change the value by pointer; Shift finer'],
@@ -167,8 +168,8 @@ const START: readonly (readonly [string, string])[] = [
     'is copper made of pieces. Each has an electrical face (impedance, angle) and a physical one (width, length). You hold one side, marked by a dot; the other follows the board, the frequency and the named values.',
   ],
   [
-    'Two levels',
-    'of the response lie over one another: ideal (dotted; lossless lines, ideal joints) and modelled (drawn; dispersion, loss, junctions). The waterline between copper and response says what lies between them.',
+    'Three levels',
+    'of the response lie over one another: ideal (dotted; lossless lines, ideal joints), modelled (drawn; dispersion, loss, junctions) and solved (heavy; the field solution of the copper as one piece of metal). The waterline between copper and response says what lies between them. The first two follow every edit; the third is asked for there, tells before what it takes, and stays as it was, marked so, when the copper changes.',
   ],
   [
     'Holding the copper',

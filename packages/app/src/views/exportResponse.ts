@@ -1,22 +1,34 @@
-import { layOut } from '@ditch/core/artwork';
 import {
   responseWriters,
   type NumberFormat,
   type ResponseFormat,
   type ResponseWriter,
 } from '@ditch/core/formats';
-import { levelById, type LevelId } from '@ditch/core/levels';
-import { resolveDesign } from '@ditch/core/network';
+import { joinedSubject, liveById, type LevelId, type Subject } from '@ditch/core/levels';
+import { alone, resolveDesign, type Design, type Project } from '@ditch/core/network';
+import type { Band } from '@ditch/core/planar';
 import type { SData } from '@ditch/core/results';
 import { run } from '../bridge/bridge';
 import { download, fileName } from '../controls/files';
 import { simulation } from '../responses';
+import { findSolution } from '../responses/solutions';
 import { say, useSession } from '../store/session';
 
 /** The writer asked for, or another that can say what it cannot: Touchstone 1 knows one reference for all ports. */
 function able(wanted: ResponseFormat, data: SData): ResponseWriter {
   const differ = data.z0.some((z) => z.re !== data.z0[0].re);
   return responseWriters[wanted === 'touchstone-1' && differ ? 'touchstone-2' : wanted];
+}
+
+/** What was solved of a design's copper as it stands. @throws Error in words where it was not */
+async function solvedSubjectOf(project: Project, design: Design, band: Band): Promise<Subject> {
+  const reading = await run('survey', { project: alone(project, design), design });
+  if ('problem' in reading) throw new Error(reading.problem);
+  const subject = reading.value;
+  const solution = subject && (await findSolution(subject.copper, band));
+  if (!solution?.complete)
+    throw new Error('its copper has not been solved as it stands now; the waterline solves it');
+  return joinedSubject(subject!, solution.samples, '');
 }
 
 /** Computes a design's S-parameters at its sweep and hands them out as a file. */
@@ -30,13 +42,15 @@ export async function exportResponse(
   const design = project?.designs.find((d) => d.id === designId);
   if (!project || !design) return;
   const resolved = resolveDesign(project, design);
-  const subject = levelById[level].subject(resolved, () => layOut(resolved));
-  if (!subject || !resolved.sweep) {
+  const { sweep } = resolved;
+  const live = liveById[level === 'solved' ? 'modelled' : level].subject(resolved);
+  if (!live || !sweep) {
     say('The design has an error, so there is no response to export. The review says what is wrong.');
     return;
   }
   try {
-    const task = { level, subject, sweep: resolved.sweep };
+    const subject = level === 'solved' ? await solvedSubjectOf(project, design, sweep) : live;
+    const task = { level, subject, sweep };
     const [{ swept: data }] = await run('simulate', simulation([task], project.data));
     if (!data) return;
     const file = able(writer, data);

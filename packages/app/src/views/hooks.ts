@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import { create } from 'zustand';
+import type { Accuracy } from '@ditch/core/planar';
 import { resolveDesign, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
 import type { LengthUnit } from '@ditch/core/units';
 import type { SmithGridName } from '../charts/SmithGrid';
@@ -30,6 +31,9 @@ interface Preferences {
   readonly lengths: LengthUnit;
   /** What Smith charts are ruled with. */
   readonly grids: readonly SmithGridName[];
+  /** How closely copper is solved, and whether that follows by itself where it is quick. */
+  readonly accuracy: Accuracy;
+  readonly follow: boolean;
 }
 
 const KEY = 'ditch:preferences';
@@ -41,6 +45,8 @@ function load(): Preferences {
     ledger: 340,
     lengths: 'mm',
     grids: ['impedance'],
+    accuracy: 'normal',
+    follow: false,
   };
   try {
     return { ...initial, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Preferences>) };

@@ -1,15 +1,35 @@
+import { fromScattering, type Electrical } from '../electrical';
 import { createSolver, networkOf, samplingSteps } from '../network';
-import type { Answer, LevelId } from './contract';
+import { rationalFit } from '../numeric';
+import { REFERENCE, type Answer, type SolvedCopper } from './contract';
 
-/** The parts of a circuit joined and solved. */
-const bySolution: Answer = (circuit, data) => {
-  const network = networkOf(circuit, data);
+/** Solved copper as a part: between its samples what is rational through half of them, beyond them what stands at the ends. */
+function electricalOf({ nodes, samples }: SolvedCopper): Electrical {
+  const fit = rationalFit(samples, Math.ceil(samples.length / 2));
+  const own = new Map(samples.map((s) => [s.x, s]));
+  const places = samples.map((s) => s.x);
+  const [lowest, highest] = [Math.min(...places), Math.max(...places)];
+  return fromScattering(
+    nodes.length,
+    nodes.map(() => ({ re: REFERENCE, im: 0 })),
+    (f, re, im) => {
+      const sample = own.get(f);
+      if (!sample) return fit(Math.min(highest, Math.max(lowest, f)), re, im);
+      re.set(sample.re);
+      im.set(sample.im);
+    },
+  );
+}
+
+/** How every level answers: the parts of a circuit joined and solved, with the copper that was solved as one of them. */
+export const answer: Answer = ({ solved, ...circuit }, data) => {
+  const parts = networkOf(circuit, data);
+  const network = solved
+    ? { ...parts, parts: [...parts.parts, { electrical: electricalOf(solved), nodes: solved.nodes }] }
+    : parts;
   const solver = createSolver(network);
   return {
     sample: (freq) => samplingSteps(network, freq, solver),
     at: (f, re, im) => solver.solve(f, re, im, 0),
   };
 };
-
-/** How every level answers; a further one has to be given here. */
-export const answerOf: Readonly<Record<LevelId, Answer>> = { ideal: bySolution, modelled: bySolution };

@@ -1,13 +1,35 @@
-import type { Layout } from '../artwork';
 import type { Circuit, ResolvedDesign } from '../network';
-import type { Steps } from '../numeric';
+import type { Sample, Steps } from '../numeric';
 import type { SData } from '../results';
 
+/** Levels that follow every edit by themselves: parts joined as models have them. */
+export type LiveId = 'ideal' | 'modelled';
+
 /** The levels there are. What is given for each of them stands in a record by this, so that a further one is missed by none. */
-export type LevelId = 'ideal' | 'modelled';
+export type LevelId = LiveId | 'solved';
+
+/** What the field solution says of copper, joined to what is none. */
+export interface SolvedCopper {
+  /** What it was solved from, and how far: the key of these samples. */
+  readonly key: string;
+  /** Node that each of its ports is, in order. */
+  readonly nodes: readonly string[];
+  /** S-parameters by frequency (Hz) in {@link REFERENCE}. */
+  readonly samples: readonly Sample[];
+}
+
+/** Reference of the solved copper's own ports, ohm: whatever is joined to them takes it into account. */
+export const REFERENCE = 50;
 
 /** What a level is asked about: plain data, only what it depends on, and so the key of its results. */
-export type Subject = Circuit;
+export interface Subject extends Circuit {
+  /** Stands in for the pieces that are copper. */
+  readonly solved?: SolvedCopper;
+}
+
+/** The key of a subject's results. Samples are known by the key they stand under. */
+export const keyOf = (level: LevelId, subject: Subject): string =>
+  JSON.stringify([level, subject], (name, value: unknown) => (name === 'samples' ? undefined : value));
 
 /** What an answer takes. */
 export interface Cost {
@@ -32,10 +54,13 @@ export interface Level {
   readonly about: string;
   /** Levels are drawn, read out and judged by this order, never by name; the highest counts. */
   readonly fidelity: number;
+}
+
+/** A level that follows by itself. */
+export interface LiveLevel extends Level {
+  readonly id: LiveId;
   /** Undefined while the design has errors. */
-  subject(resolved: ResolvedDesign, layout: () => Layout): Subject | undefined;
-  /** Below a second it follows by itself; above it is asked for. */
-  cost(subject: Subject, points: number): Cost;
+  subject(resolved: ResolvedDesign): Subject | undefined;
 }
 
 /** How a level answers; apart from what it is, because a page that asks needs no solver. */

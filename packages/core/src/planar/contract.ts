@@ -67,6 +67,38 @@ export interface Copper {
   readonly walls?: Walls;
 }
 
+/** Copper whose corners lie this close to one another is the same, m: what tables of lines say may differ by as much. */
+const SAME = 2e-8;
+
+/** Whether two pieces of copper are the same, on the same board with the same ports. */
+export function sameCopper(a: Copper, b: Copper): boolean {
+  const near = (x: number, y: number) => x === y || Math.abs(x - y) < SAME;
+  const same = (x: number, y: number) => x === y || Math.abs(x - y) <= 1e-9 * Math.abs(x);
+  const points = (p: readonly Point[], q: readonly Point[]) =>
+    p.length === q.length && p.every(([x, y], i) => near(x, q[i][0]) && near(y, q[i][1]));
+  const fields = (p: object, q: object) =>
+    Object.entries(p).every(([name, x]) => same(x as number, (q as Record<string, number>)[name]));
+  return (
+    fields(a.layers.below, b.layers.below) &&
+    fields(a.layers.above, b.layers.above) &&
+    fields(a.metal, b.metal) &&
+    a.polygons.length === b.polygons.length &&
+    a.polygons.every((p, i) => points(p, b.polygons[i])) &&
+    a.ports.length === b.ports.length &&
+    a.ports.every((p, i) => {
+      const q = b.ports[i];
+      return p.number === q.number && p.z0 === q.z0 && near(p.plane, q.plane) && points(p.edge, q.edge);
+    }) &&
+    (a.walls && b.walls ? fields(a.walls, b.walls) : a.walls === b.walls)
+  );
+}
+
+/** A stretch of frequencies, Hz. */
+export interface Band {
+  readonly start: number;
+  readonly stop: number;
+}
+
 /** How closely it is solved. */
 export const accuracies = ['draft', 'normal', 'fine'] as const;
 export type Accuracy = (typeof accuracies)[number];

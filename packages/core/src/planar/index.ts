@@ -1,4 +1,16 @@
 export * from './contract';
-export { meshOf, solveSteps, type Solution, type SolvedPort, type SolveOptions } from './solve';
+export {
+  meshOf,
+  prepareSteps,
+  solveSteps,
+  toleranceOf,
+  type Prepared,
+  type Solution,
+  type SolvedPort,
+  type SolveOptions,
+} from './solve';
+export { estimateSteps, trial, type Estimate, type Estimates } from './estimate';
+export { cornersOf, type Flow } from './flow';
+export { responseFrom, sweepPlan, type Wish } from './sweep';
 export { layersOf } from './layers';
 export { outlinesOf } from './outline';

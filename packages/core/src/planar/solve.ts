@@ -1,6 +1,14 @@
 import { C0, cx, share, solveComplex, type Complex, type Sample, type Steps } from '../numeric';
 import type { SData } from '../results';
-import { CopperError, widthOf, type Accuracy, type Copper, type CopperPort, type Point } from './contract';
+import {
+  CopperError,
+  widthOf,
+  type Accuracy,
+  type Band,
+  type Copper,
+  type CopperPort,
+  type Point,
+} from './contract';
 import { freeMesh } from './free';
 import { gridMesh, isManhattan, WIDEST, type Grading } from './grid';
 import type { Mesh } from './mesh';
@@ -8,6 +16,7 @@ import { checkPorts, feedOf, knownSteps, type Feed, type Known } from './ports';
 import { sheetOf, wideningOf } from './metal';
 import { outlinesOf } from './outline';
 import { boxResonances } from './resonance';
+import { flowOf, type Flow } from './flow';
 import { sweepSteps, type Swept } from './sweep';
 import { systemSteps, type Admittance } from './system';
 import { makePassive, referred, wavesOf } from './waves';
@@ -207,6 +216,90 @@ function embedded(
   );
 }
 
+/** Copper ready to be solved at one frequency of its band after the other. */
+export interface Prepared extends Omit<Solution, 'data' | 'solvedAt' | 'error'> {
+  /** S-parameters in the ports' references. */
+  at(f: number): Sample;
+  /** The current on the mesh at a frequency (Hz) with waves sent into the ports. @param drive sqrt(W), peak, by number */
+  flow(f: number, drive: readonly Complex[]): Flow;
+}
+
+/**
+ * Prepares copper: mesh, ports and everything that no frequency of the band changes.
+ * @throws CopperError in words
+ */
+export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: Accuracy): Steps<Prepared> {
+  checkPorts(copper.ports);
+  const ports = [...copper.ports].sort((a, b) => a.number - b.number);
+  const sorted: Copper = { ...copper, ports };
+  const least = LOWEST * stop;
+  const wider = wideningOf(sorted);
+  const mesh = meshOf(sorted, stop, accuracy, wider);
+  const { layers, walls } = sorted;
+  const feeds = ports.map((_, i) => feedOf(mesh, i, sorted, wider));
+
+  // Nodes as Chebyshev has them; of a band that is narrow fewer say as much.
+  const lowest = Math.max(least, start);
+  const many = stop / lowest < 1.02 ? 1 : stop / lowest < 1.5 ? 4 : NODES;
+  const nodes = Array.from({ length: many }, (_, i) =>
+    many === 1
+      ? (lowest + stop) / 2
+      : (lowest + stop) / 2 - ((stop - lowest) / 2) * Math.cos((Math.PI * (i + 0.5)) / many),
+  );
+  const sheet = sheetOf(sorted, feeds, (lowest + stop) / 2);
+  const found = new Map<string, Line>();
+  const lines: Line[] = [];
+  for (const [i, feed] of feeds.entries()) {
+    const key = keyOf(feed);
+    let line = found.get(key);
+    if (!line) {
+      const known = yield* share(
+        knownSteps(feed, layers, nodes, sheet),
+        (0.6 * i) / ports.length,
+        (0.6 * (i + 1)) / ports.length,
+      );
+      line = lineThrough(nodes, known);
+      found.set(key, line);
+    }
+    lines.push(line);
+  }
+
+  const planes = ports.map((p, i) => ({ ...p, plane: p.plane + mesh.ports[i].before }));
+  const system = yield* share(systemSteps(mesh, layers, walls, sheet), 0.6, 1);
+  const middle = Math.max(least, (start + stop) / 2);
+  return {
+    unknowns: system.unknowns,
+    at(f) {
+      const here = Math.max(f, least);
+      const s = embedded(
+        system.solve(here),
+        lines.map((l) => l(here)),
+        planes,
+      );
+      // Where power can leave what ports radiate is taken off them only about; copper gives no power all the same.
+      if (!walls || layers.above.height === Infinity) makePassive(ports.length, s);
+      return { x: f, re: s.re, im: s.im };
+    },
+    flow: (f, drive) =>
+      flowOf(
+        mesh,
+        system,
+        Math.max(f, least),
+        ports.map((p) => p.z0),
+        drive,
+      ),
+    ports: ports.map(({ number }, i) => {
+      const { beta, z0 } = lines[i](middle);
+      return { number, z0, eeff: (beta / ((2 * Math.PI * middle) / C0)) ** 2 };
+    }),
+    resonances: walls ? boxResonances(layers, walls, start, stop) : [],
+    warnings: warningsOf(sorted),
+  };
+}
+
+/** What two approximations of a sweep may differ by. */
+export const toleranceOf = (accuracy: Accuracy): number => efforts[accuracy].sweep;
+
 /**
  * The planar field solution of copper at frequencies (Hz, ascending). Yields the share done.
  * @throws CopperError in words
@@ -216,81 +309,35 @@ export function* solveSteps(
   frequencies: Float64Array,
   { accuracy = 'normal', watch }: SolveOptions = {},
 ): Steps<Solution> {
-  checkPorts(copper.ports);
-  const ports = [...copper.ports].sort((a, b) => a.number - b.number);
-  const sorted: Copper = { ...copper, ports };
-  const highest = frequencies[frequencies.length - 1];
-  const least = LOWEST * highest;
-  const wider = wideningOf(sorted);
-  const mesh = meshOf(sorted, highest, accuracy, wider);
-  const { layers, walls } = sorted;
-  const feeds = ports.map((_, i) => feedOf(mesh, i, sorted, wider));
-
-  // Nodes as Chebyshev has them; of a band that is narrow fewer say as much.
-  const lowest = Math.max(least, frequencies[0]);
-  const many = highest / lowest < 1.02 ? 1 : highest / lowest < 1.5 ? 4 : NODES;
-  const nodes = Array.from({ length: many }, (_, i) =>
-    many === 1
-      ? (lowest + highest) / 2
-      : (lowest + highest) / 2 - ((highest - lowest) / 2) * Math.cos((Math.PI * (i + 0.5)) / many),
-  );
-  const sheet = sheetOf(sorted, feeds, (lowest + highest) / 2);
-  const found = new Map<string, Line>();
-  const lines: Line[] = [];
-  for (const [i, feed] of feeds.entries()) {
-    const key = keyOf(feed);
-    let line = found.get(key);
-    if (!line) {
-      const known = yield* share(
-        knownSteps(feed, layers, nodes, sheet),
-        (0.4 * i) / ports.length,
-        (0.4 * (i + 1)) / ports.length,
-      );
-      line = lineThrough(nodes, known);
-      found.set(key, line);
-    }
-    lines.push(line);
-  }
-
-  const planes = ports.map((p, i) => ({ ...p, plane: p.plane + mesh.ports[i].before }));
-  const system = yield* share(systemSteps(mesh, layers, walls, sheet), 0.4, 0.6);
-  const at = (f: number): Sample => {
-    const here = Math.max(f, least);
-    const s = embedded(
-      system.solve(here),
-      lines.map((l) => l(here)),
-      planes,
-    );
-    // Where power can leave what ports radiate is taken off them only about; copper gives no power all the same.
-    if (!walls || layers.above.height === Infinity) makePassive(ports.length, s);
-    return { x: f, re: s.re, im: s.im };
-  };
+  const band = { start: frequencies[0], stop: frequencies[frequencies.length - 1] };
+  const prepared = yield* share(prepareSteps(copper, band, accuracy), 0, 0.6);
+  const { unknowns, resonances, warnings } = prepared;
+  const references = [...copper.ports].sort((a, b) => a.number - b.number);
   const dataOf = ({ re, im }: Pick<Swept, 're' | 'im'>): SData => ({
-    ports: ports.length,
+    ports: references.length,
     freq: frequencies,
     re,
     im,
-    z0: ports.map((p) => ({ re: p.z0, im: 0 })),
+    z0: references.map((p) => ({ re: p.z0, im: 0 })),
   });
   const swept = yield* share(
-    sweepSteps(frequencies, efforts[accuracy].sweep, at, (soFar) =>
-      watch?.(dataOf(soFar), { error: soFar.error, solvedAt: soFar.samples.map((s) => s.x) }),
+    sweepSteps(
+      frequencies,
+      toleranceOf(accuracy),
+      (f) => prepared.at(f),
+      (soFar) => watch?.(dataOf(soFar), { error: soFar.error, solvedAt: soFar.samples.map((s) => s.x) }),
     ),
     0.6,
     1,
   );
-  const middle = Math.max(least, (frequencies[0] + highest) / 2);
   return {
+    unknowns,
+    ports: prepared.ports,
+    resonances,
+    warnings,
     data: dataOf(swept),
-    unknowns: system.unknowns,
     solvedAt: swept.samples.map((s) => s.x),
     error: swept.error,
-    ports: ports.map(({ number }, i) => {
-      const { beta, z0 } = lines[i](middle);
-      return { number, z0, eeff: (beta / ((2 * Math.PI * middle) / C0)) ** 2 };
-    }),
-    resonances: walls ? boxResonances(layers, walls, frequencies[0], highest) : [],
-    warnings: warningsOf(sorted),
   };
 }
 

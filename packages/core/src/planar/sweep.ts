@@ -15,93 +15,162 @@ export interface Swept {
   readonly error: number;
 }
 
+/** What a sweep asks for next. */
+export interface Wish {
+  /** Frequencies to be solved, Hz; the most needed first. */
+  readonly wanted: readonly number[];
+  /** What stands by now; undefined before there are curves. */
+  readonly soFar: Swept | undefined;
+  /** Share done, 0 to 1. */
+  readonly done: number;
+}
+
 /**
- * Solves where two successive rational approximations differ most, until they agree twice: a cautious rule, after which
- * the true error is mostly far below `tolerance`.
- * @param at solves at one frequency
- * @param told of every sample, and of what stands so far
+ * A sweep as a conversation: it asks for frequencies where two successive rational approximations differ most, is told what
+ * they are, and ends when they agree twice: a cautious rule, after which the true error is mostly far below `tolerance`.
+ * @param frequencies Hz, ascending
+ * @param known samples solved before, at any of these frequencies
+ * @param atOnce how many are solved beside one another
  */
+export function* sweepPlan(
+  frequencies: Float64Array,
+  tolerance: number,
+  known: readonly Sample[] = [],
+  atOnce = 1,
+): Generator<Wish, Swept, readonly Sample[]> {
+  const count = frequencies.length;
+  const samples: Sample[] = [];
+  const solved = new Set<number>();
+  const places = new Map(Array.from(frequencies, (f, k) => [f, k]));
+  const take = (list: readonly Sample[]) => {
+    for (const sample of list) {
+      const at = places.get(sample.x);
+      if (at === undefined || solved.has(at)) continue;
+      solved.add(at);
+      samples.push(sample);
+    }
+  };
+  take(known);
+  const first = Math.min(FIRST, count);
+  // Ends and what lies between by Chebyshev, so that ends are no worse than the middle.
+  const begin = Array.from({ length: first }, (_, i) =>
+    Math.round((first === 1 ? 0 : (1 - Math.cos((Math.PI * i) / (first - 1))) / 2) * (count - 1)),
+  );
+  for (;;) {
+    const open = begin.filter((k) => !solved.has(k));
+    if (open.length === 0) break;
+    take(
+      yield {
+        wanted: open.slice(0, atOnce).map((k) => frequencies[k]),
+        soFar: undefined,
+        done: 0.5 * (1 - open.length / first),
+      },
+    );
+  }
+  const entries = samples[0].re.length;
+  const sampled = () => responseFrom(samples, frequencies);
+  let now = sampled();
+  let error = samples.length === count ? 0 : Infinity;
+  let quiet = 0;
+  const swept = (): Swept => ({ samples: [...samples].sort((a, b) => a.x - b.x), ...now, error });
+  const miss = new Float64Array(count);
+  // Where the first guess is worst nothing tells; the middles of the widest gaps are as good as any.
+  let next = gaps(frequencies, solved, atOnce);
+  while (samples.length < Math.min(count, MOST) && quiet < 2 && next.length > 0) {
+    const before = samples.length;
+    take(
+      yield {
+        wanted: next.map((k) => frequencies[k]),
+        soFar: swept(),
+        done: Math.min(0.99, 0.5 + 0.5 * Math.max(quiet / 2, 1 - 1 / (samples.length - first + 1))),
+      },
+    );
+    const was = now;
+    now = sampled();
+    error = 0;
+    for (let k = 0; k < count; k++) {
+      miss[k] = 0;
+      for (let e = 0; e < entries; e++) {
+        const i = k * entries + e;
+        miss[k] = Math.max(miss[k], Math.hypot(now.re[i] - was.re[i], now.im[i] - was.im[i]));
+      }
+      if (Number.isNaN(miss[k])) miss[k] = Infinity;
+      error = Math.max(error, miss[k]);
+    }
+    // Two samples at once that change nothing are two agreements.
+    quiet = error < tolerance / 2 ? quiet + Math.max(1, samples.length - before) : 0;
+    if (samples.length === count) error = 0;
+    next = worst(miss, solved, atOnce);
+  }
+  return swept();
+}
+
+/** S-parameters at frequencies (Hz) from samples: the samples themselves, between them what is rational through half of them. */
+export function responseFrom(
+  samples: readonly Sample[],
+  frequencies: Float64Array,
+): { readonly re: Float64Array; readonly im: Float64Array } {
+  const count = frequencies.length;
+  const entries = samples[0].re.length;
+  const re = new Float64Array(count * entries);
+  const im = new Float64Array(count * entries);
+  const fit = rationalFit(samples, Math.ceil(samples.length / 2));
+  const own = new Map(samples.map((s) => [s.x, s]));
+  const [r, x] = [new Float64Array(entries), new Float64Array(entries)];
+  for (let k = 0; k < count; k++) {
+    const sample = own.get(frequencies[k]);
+    if (!sample) fit(frequencies[k], r, x);
+    re.set(sample?.re ?? r, k * entries);
+    im.set(sample?.im ?? x, k * entries);
+  }
+  return { re, im };
+}
+
+/** The sweep with its samples solved one after the other. @param told of what stands after every sample */
 export function* sweepSteps(
   frequencies: Float64Array,
   tolerance: number,
   at: (f: number) => Sample,
   told: (soFar: Swept) => void = () => undefined,
 ): Steps<Swept> {
-  const count = frequencies.length;
-  const samples: Sample[] = [];
-  const solved = new Set<number>();
-  const take = (index: number) => {
-    solved.add(index);
-    samples.push(at(frequencies[index]));
-  };
-  const first = Math.min(FIRST, count);
-  for (let i = 0; i < first; i++) {
-    // Ends and what lies between by Chebyshev, so that ends are no worse than the middle.
-    const t = first === 1 ? 0 : (1 - Math.cos((Math.PI * i) / (first - 1))) / 2;
-    const wanted = Math.round(t * (count - 1));
-    if (!solved.has(wanted)) take(wanted);
-    yield (0.5 * (i + 1)) / first;
+  const plan = sweepPlan(frequencies, tolerance);
+  let step = plan.next();
+  while (!step.done) {
+    const { wanted, soFar, done } = step.value;
+    if (soFar) told(soFar);
+    yield done;
+    step = plan.next(wanted.map(at));
   }
-  const entries = samples[0].re.length;
-  const sampled = () => {
-    const re = new Float64Array(count * entries);
-    const im = new Float64Array(count * entries);
-    const fit = rationalFit(samples, Math.ceil(samples.length / 2));
-    const [r, x] = [new Float64Array(entries), new Float64Array(entries)];
-    for (let k = 0; k < count; k++) {
-      fit(frequencies[k], r, x);
-      re.set(r, k * entries);
-      im.set(x, k * entries);
-    }
-    for (const { x: f, re: r0, im: i0 } of samples) {
-      const k = frequencies.indexOf(f);
-      re.set(r0, k * entries);
-      im.set(i0, k * entries);
-    }
-    return { re, im };
-  };
-  let now = sampled();
-  let error = samples.length === count ? 0 : Infinity;
-  let quiet = 0;
-  const swept = (): Swept => ({ samples: [...samples].sort((a, b) => a.x - b.x), ...now, error });
-  told(swept());
-  // Where the first guess is worst nothing tells; the middle of the widest gap is as good as any.
-  let next = widest(frequencies, solved);
-  while (samples.length < Math.min(count, MOST) && quiet < 2) {
-    take(next);
-    const before = now;
-    now = sampled();
-    error = 0;
-    let worst = -1;
-    for (let k = 0; k < count; k++) {
-      let miss = 0;
-      for (let e = 0; e < entries; e++) {
-        const i = k * entries + e;
-        miss = Math.max(miss, Math.hypot(now.re[i] - before.re[i], now.im[i] - before.im[i]));
-      }
-      if (!(miss <= error)) error = miss;
-      if (!solved.has(k) && (worst < 0 || !(miss <= worst))) {
-        worst = Number.isNaN(miss) ? Infinity : miss;
-        next = k;
-      }
-    }
-    quiet = error < tolerance / 2 ? quiet + 1 : 0;
-    if (samples.length === count) error = 0;
-    told(swept());
-    yield Math.min(0.99, 0.5 + 0.5 * Math.max(quiet / 2, 1 - 1 / (samples.length - first + 1)));
-    if (worst < 0) break;
-  }
-  return swept();
+  told(step.value);
+  return step.value;
 }
 
-/** The index in the middle of the widest stretch without a sample. */
-function widest(frequencies: Float64Array, solved: ReadonlySet<number>): number {
-  const all = [...solved].sort((a, b) => a - b);
-  let [from, to] = [all[0], all[all.length - 1]];
-  let most = -1;
-  for (let i = 1; i < all.length; i++) {
-    const width = frequencies[all[i]] - frequencies[all[i - 1]];
-    if (all[i] - all[i - 1] > 1 && width > most) [most, from, to] = [width, all[i - 1], all[i]];
+/** Where most is missing, without what is solved or beside what is taken already. */
+function worst(miss: Float64Array, solved: ReadonlySet<number>, atOnce: number): number[] {
+  const apart = Math.max(1, Math.floor(miss.length / 40));
+  const out: number[] = [];
+  for (let turn = 0; turn < atOnce; turn++) {
+    let best = -1;
+    for (let k = 0; k < miss.length; k++)
+      if (
+        !solved.has(k) &&
+        (best < 0 || !(miss[k] <= miss[best])) &&
+        out.every((o) => Math.abs(o - k) >= apart)
+      )
+        best = k;
+    if (best >= 0) out.push(best);
   }
-  return Math.round((from + to) / 2);
+  return out;
+}
+
+/** The indices in the middles of the widest stretches without a sample. */
+function gaps(frequencies: Float64Array, solved: ReadonlySet<number>, atOnce: number): number[] {
+  const all = [...solved].sort((a, b) => a - b);
+  return all
+    .slice(1)
+    .map((to, i) => ({ from: all[i], to, width: frequencies[to] - frequencies[all[i]] }))
+    .filter(({ from, to }) => to - from > 1)
+    .sort((a, b) => b.width - a.width)
+    .slice(0, atOnce)
+    .map(({ from, to }) => Math.round((from + to) / 2));
 }

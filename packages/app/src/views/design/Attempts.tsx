@@ -1,8 +1,7 @@
 import { useMemo, useState } from 'react';
 import styled from 'styled-components';
-import { layOut } from '@ditch/core/artwork';
 import { designDifferences } from '@ditch/core/compare';
-import { levels } from '@ditch/core/levels';
+import { closest } from '@ditch/core/levels';
 import { resolveDesign, type Attempt, type Design, type Project } from '@ditch/core/network';
 import { decibels, entryOf, interpolate } from '@ditch/core/results';
 import { blended, inAttempt } from '@ditch/core/studies';
@@ -217,9 +216,6 @@ export function AttemptList({ project, design, beside, onBeside, onClose }: Atte
   );
 }
 
-/** The level at which states are set side by side: the truest that follows by itself. */
-const counted = levels[levels.length - 1];
-
 /** What states of a design come to, side by side. */
 function Numbers({
   project,
@@ -241,8 +237,8 @@ function Numbers({
         match: near === undefined ? undefined : { near, target: -goal },
         at: resolved.flatMap((r) => r.f0 ?? []),
         tasks: resolved.flatMap((r, i): Task[] => {
-          const subject = counted.subject(r, () => layOut(r));
-          return subject ? [{ id: String(i), level: counted.id, subject, first: true, read: true }] : [];
+          const subject = closest.subject(r);
+          return subject ? [{ id: String(i), level: closest.id, subject, first: true, read: true }] : [];
         }),
       }
     );

@@ -1,4 +1,4 @@
-import { memo, useMemo, useRef, useState } from 'react';
+import { lazy, memo, Suspense, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { signal } from '@preact/signals-core';
 import type { PlacedPiece } from '@ditch/core/artwork';
@@ -21,6 +21,7 @@ import { Handles } from './Handles';
 import { Labels } from './Labels';
 import { Outline, PictureBox } from './Picture';
 import type { Artwork } from './pictures';
+import type { Solved } from './solving';
 import { Openings, Placed, type LayerProps, type PlacedShape } from './Placed';
 import { Planes } from './Planes';
 import { fitCamera, roundLength, viewOf, type Camera, type View } from './view';
@@ -119,7 +120,26 @@ const Bar = styled.div`
     font-size: 12px;
   }
 `;
+const Looks = styled(Bar)`
+  top: auto;
+  bottom: 8px;
+  left: auto;
+  right: 12px;
+  button[aria-pressed='true'] {
+    background: ${colour('chosen')};
+    font-weight: 600;
+  }
+`;
+
+const MeshLook = lazy(() => import('./Looks').then((m) => ({ default: m.MeshLook })));
+const CurrentLook = lazy(() => import('./Looks').then((m) => ({ default: m.CurrentLook })));
+
+/** What is laid over the copper, in the order in which a key goes through them. */
+const LOOKS = ['copper', 'mesh', 'current'] as const;
+type Look = (typeof LOOKS)[number];
+
 interface CopperProps {
+  readonly solved: Live<Solved>;
   readonly artwork: Live<Artwork>;
   readonly selected?: string;
   readonly hovered?: string;
@@ -243,7 +263,8 @@ function shapeOf(
 
 /** The artwork of a design, true to scale on its board: what it is grown, pointed at and measured on. */
 export const Copper = memo(function Copper(props: CopperProps) {
-  const { artwork, selected, hovered, onSelect, onHover } = props;
+  const { artwork, solved, selected, hovered, onSelect, onHover } = props;
+  const [laid, setLaid] = useState<Look>('copper');
   const [box, size] = useSize<HTMLDivElement>();
   const svg = useRef<SVGSVGElement>(null);
   const [own] = useState(() => signal<Camera | undefined>(undefined));
@@ -359,6 +380,7 @@ export const Copper = memo(function Copper(props: CopperProps) {
         const copy = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'c';
         if ((event.ctrlKey || event.metaKey || event.altKey) && !copy) return;
         if (event.key === '0') return setCamera(undefined);
+        if (event.key === 'l') return setLaid(LOOKS[(LOOKS.indexOf(laid) + 1) % LOOKS.length]);
         const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
         if (act(copy ? 'Control c' : key)) event.preventDefault();
       }}
@@ -394,6 +416,24 @@ export const Copper = memo(function Copper(props: CopperProps) {
           <Planes artwork={artwork} view={view} />
           <ScaleBar view={view} height={size.height} />
         </svg>
+      )}
+      {shape.seen && !shape.dim && laid !== 'copper' && (
+        <Suspense>
+          {laid === 'mesh' ? (
+            <MeshLook artwork={artwork} solved={solved} view={view} size={size} />
+          ) : (
+            <CurrentLook artwork={artwork} solved={solved} view={view} size={size} />
+          )}
+        </Suspense>
+      )}
+      {shape.seen && (
+        <Looks role="toolbar" aria-label="what lies over the copper">
+          {LOOKS.map((look) => (
+            <QuietButton key={look} aria-pressed={laid === look} onPress={() => setLaid(look)}>
+              {look}
+            </QuietButton>
+          ))}
+        </Looks>
       )}
       {shape.seen &&
         !shape.dim &&

@@ -249,6 +249,17 @@ function Loaded({ id }: { id: string }) {
     () => ({ ...retuning, progress: retuning.aim === 'retune' ? retuning.progress : undefined }),
     [retuning],
   );
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey) || event.altKey) return;
+      // The control in focus is not pressed by it.
+      event.preventDefault();
+      event.stopPropagation();
+      if (!stage.solving.get().refusal) stage.solving.start();
+    };
+    window.addEventListener('keydown', onKey, { capture: true });
+    return () => window.removeEventListener('keydown', onKey, { capture: true });
+  }, [stage]);
   const meetLimits = useHandler(() => retuning.start('limits'));
   const onDrag = useHandler((y: number) => {
     const rect = main.current!.getBoundingClientRect();
@@ -304,6 +315,7 @@ function Loaded({ id }: { id: string }) {
       >
         <Copper
           artwork={artwork}
+          solved={pictures.solved}
           selected={selected}
           hovered={hovered}
           onSelect={setSelected}
@@ -311,6 +323,8 @@ function Loaded({ id }: { id: string }) {
         />
         <Waterline
           readings={pictures.readings}
+          solved={pictures.solved}
+          solving={stage.solving}
           retuning={frame.counted ? retuneOnly : undefined}
           busy={frame.busy}
           onStop={stage.responses.stop}

@@ -72,7 +72,7 @@ interface Curve {
 
 /** What a wave into port 1 becomes, and the other ports' matches, of every level. */
 function entriesOf(sources: readonly Source[]): Curve[] {
-  return sources.flatMap(({ kind, data }) => {
+  return sources.flatMap(({ kind, data, name: source }) => {
     if (kind.role !== 'level') return [];
     const level = levelById[kind.level];
     const n = data.ports;
@@ -83,7 +83,7 @@ function entriesOf(sources: readonly Source[]): Curve[] {
     ];
     return pairs.map(([i, j]) => {
       const name = `S${i + 1}${j + 1}`;
-      const label = n === 1 ? level.name : `${name} ${level.name}`;
+      const label = n === 1 ? source : `${name} ${source}`;
       return { id: `${level.id}-${name}`, label, level, data, i, j };
     });
   });

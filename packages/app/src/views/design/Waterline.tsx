@@ -1,6 +1,6 @@
-import { memo, useRef } from 'react';
+import { lazy, memo, Suspense, useRef, useState } from 'react';
 import styled from 'styled-components';
-import type { Level } from '@ditch/core/levels';
+import { closest, type Level } from '@ditch/core/levels';
 import type { CouplerReading, FilterReading } from '@ditch/core/plots';
 import type { MatchReading } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
@@ -9,6 +9,9 @@ import { QuietButton, TextButton } from '../../controls/basics';
 import { useDerived, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import { setPreferences, usePreferences } from '../hooks';
+import type { Solved, Solving } from './solving';
+
+const SolvePanel = lazy(() => import('./SolvePanel'));
 
 const Band = styled.div`
   position: relative;
@@ -42,6 +45,13 @@ const Band = styled.div`
       display: none;
     }
   }
+  /* What the truest says is said in full as long as there is room. */
+  @container work (max-width: 1100px) {
+    gap: 14px;
+    [data-level]:not([data-level='solved']) .depth {
+      display: none;
+    }
+  }
   @container work (max-width: 800px) {
     gap: 12px;
     .depth {
@@ -50,6 +60,9 @@ const Band = styled.div`
   }
 `;
 const Item = styled.span`
+  &[data-past] {
+    opacity: 0.7;
+  }
   display: inline-flex;
   align-items: center;
   gap: 8px;
@@ -62,6 +75,15 @@ const Difference = styled.span`
   line-height: 1.25;
   text-align: right;
   white-space: normal;
+`;
+const SolveBox = styled.span`
+  display: inline-flex;
+  flex: none;
+  gap: 4px;
+  margin-left: -6px;
+  button {
+    padding: 0 8px;
+  }
 `;
 const Stop = styled(TextButton)`
   color: inherit;
@@ -107,6 +129,8 @@ export interface Reading {
   readonly match: MatchReading | undefined;
   readonly coupler?: CouplerReading;
   readonly filter?: FilterReading;
+  /** Of an earlier state. */
+  readonly past?: boolean;
 }
 
 /** The band of a filter, in words. */
@@ -154,7 +178,8 @@ function shifted(name: string, from: FilterReading, to: FilterReading): string {
 }
 
 /** In words: how far the match of the truest level lies from that of the one below it. */
-export function difference(readings: readonly Reading[]): string {
+export function difference(all: readonly Reading[]): string {
+  const readings = all.filter((r) => !r.past);
   const [less, more] = readings.filter((r) => r.coupler).slice(-2);
   if (less?.coupler && more?.coupler) return coupled(less.level.name, less.coupler, more.coupler);
   const [meant, made] = readings.filter((r) => r.filter).slice(-2);
@@ -177,8 +202,8 @@ export function difference(readings: readonly Reading[]): string {
 }
 
 const Items = memo(function Items({ readings }: { readings: Live<readonly Reading[]> }) {
-  return useLive(readings).map(({ level, match, coupler, filter }) => (
-    <Item key={level.id} data-level={level.id}>
+  return useLive(readings).map(({ level, match, coupler, filter, past }) => (
+    <Item key={level.id} data-level={level.id} data-past={past}>
       <svg width="22" height="4" aria-hidden="true">
         <line
           x1="1"
@@ -218,13 +243,90 @@ const Items = memo(function Items({ readings }: { readings: Live<readonly Readin
   ));
 });
 
-const Words = memo(function Words({ readings }: { readings: Live<readonly Reading[]> }) {
-  return useLive(useDerived(() => difference(readings.value), [readings]));
+const Words = memo(function Words({
+  readings,
+  solved,
+}: {
+  readings: Live<readonly Reading[]>;
+  solved: Live<Solved>;
+}) {
+  return useLive(
+    useDerived(() => solvedWords(solved.value) ?? difference(readings.value), [readings, solved]),
+  );
+});
+
+/** What is to be said of the solved level, before what lies between the levels. */
+function solvedWords({ refusal, failure, under, shown }: Solved): string | undefined {
+  if (failure) return `not solved: ${failure}`;
+  if (under) {
+    const found = under.samples === 0 ? 'mesh and ports' : `${under.samples} frequencies`;
+    return Number.isFinite(under.error)
+      ? `solving, ${found}, within ${formatNumber(under.error, 1)}`
+      : `solving, ${found}`;
+  }
+  if (shown && !shown.fresh) {
+    const [first, ...more] = shown.changes;
+    if (!first) return 'solved before the copper changed';
+    return `solved before ${first}${more.length > 0 ? ` and ${more.length} more` : ''}`;
+  }
+  if (shown && !shown.solution.complete) return 'solved in part';
+  return refusal && shown ? `cannot be solved now: ${refusal}` : undefined;
+}
+
+/** Asks for the solved level, and says how far it has come. */
+const Solve = memo(function Solve({ solved: live, solving }: { solved: Live<Solved>; solving: Solving }) {
+  const { refusal, under, shown, estimates, known } = useLive(live);
+  const accuracy = usePreferences((p) => p.accuracy);
+  const more = useRef<HTMLButtonElement>(null);
+  const [open, setOpen] = useState(false);
+  const estimate = estimates?.[accuracy];
+  const cost =
+    typeof estimate === 'object'
+      ? `, about ${formatNumber(Math.max(0.1, Number(estimate.seconds.toPrecision(1))))}\u2009s`
+      : '';
+  const isWhole = shown?.fresh && shown.solution.complete;
+  const label = under
+    ? `${Math.round(under.progress * 100)} % \u00B7 stop`
+    : shown && !shown.fresh
+      ? 'Solve again'
+      : shown && !isWhole
+        ? 'Go on'
+        : `Solve${cost}`;
+  return (
+    <SolveBox>
+      {(under || !isWhole) && (
+        <Retune
+          isDisabled={!under && refusal !== undefined}
+          aria-label={under ? `solving, ${label}` : label}
+          onPress={() => (under ? solving.stop() : solving.start())}
+        >
+          {label}
+        </Retune>
+      )}
+      <Retune
+        ref={more}
+        aria-label="the solved level: cost, accuracy, result"
+        aria-haspopup="dialog"
+        aria-expanded={open}
+        data-known={known || undefined}
+        onPress={() => setOpen(true)}
+      >
+        ▾
+      </Retune>
+      {open && more.current && (
+        <Suspense>
+          <SolvePanel from={more.current} solved={live} solving={solving} onClose={() => setOpen(false)} />
+        </Suspense>
+      )}
+    </SolveBox>
+  );
 });
 
 /** The band between copper and response: what each level says in one number, and what lies between them. */
 export const Waterline = memo(function Waterline({
   readings,
+  solved,
+  solving,
   busy,
   onStop,
   onDrag,
@@ -232,6 +334,8 @@ export const Waterline = memo(function Waterline({
 }: {
   /** The least true to the copper first. */
   readings: Live<readonly Reading[]>;
+  solved: Live<Solved>;
+  solving: Solving;
   /** Share done of a long computation. */
   busy?: number;
   onStop: () => void;
@@ -243,7 +347,9 @@ export const Waterline = memo(function Waterline({
   };
 }) {
   const dragging = useRef(false);
-  const matched = useLive(useDerived(() => readings.value.at(-1)?.match !== undefined, [readings]));
+  const matched = useLive(
+    useDerived(() => readings.value.some((r) => r.level.id === closest.id && r.match), [readings]),
+  );
   const waterline = usePreferences((p) => p.waterline);
   return (
     <Band role="group" aria-label="waterline: what the levels say">
@@ -272,13 +378,14 @@ export const Waterline = memo(function Waterline({
         }}
       />
       <Items readings={readings} />
+      <Solve solved={solved} solving={solving} />
       <Difference role="status">
         {busy !== undefined ? (
           <>
             computing, {Math.round(busy * 100)} % <Stop onPress={onStop}>stop</Stop>
           </>
         ) : (
-          <Words readings={readings} />
+          <Words readings={readings} solved={solved} />
         )}
       </Difference>
       {retuning && (

@@ -1,6 +1,7 @@
-import { intended, levels } from '@ditch/core/levels';
+import { intended, levels, liveLevels } from '@ditch/core/levels';
 import type { Layout } from '@ditch/core/artwork';
 import type { DataBlock, Design, Plot, Project, ResolvedDesign } from '@ditch/core/network';
+import type { Band } from '@ditch/core/planar';
 import { readCoupler, readFilter, type FilterReading, type Roles } from '@ditch/core/plots';
 import type { SData } from '@ditch/core/results';
 import { formatQuantity } from '@ditch/core/units';
@@ -20,6 +21,8 @@ export interface Pictures {
   readonly waiting: Live<boolean>;
   /** What each level answers, the least true to the copper first. */
   readonly answers: Live<readonly LevelData[]>;
+  /** The level that is asked for. */
+  readonly solved: Live<Scene['solved']>;
   /** What each level says of the match. */
   readonly readings: Live<readonly Reading[]>;
   readonly data: Live<readonly DataBlock[]>;
@@ -63,17 +66,47 @@ export function artworkOf(scene: Live<Scene>): Live<Artwork> {
   }, same);
 }
 
+/** Responses inside the band of a solution; the same object where that is all of it. */
+function within(data: SData, { start, stop }: Band): SData {
+  const { freq, ports } = data;
+  const low = freq.findIndex((f) => f >= start * (1 - 1e-12));
+  let high = freq.length;
+  while (high > 0 && freq[high - 1] > stop * (1 + 1e-12)) high--;
+  if (low === 0 && high === freq.length) return data;
+  if (low < 0 || high <= low)
+    return { ...data, freq: freq.slice(0, 0), re: data.re.slice(0, 0), im: data.im.slice(0, 0) };
+  const entries = ports * ports;
+  return {
+    ...data,
+    freq: freq.slice(low, high),
+    re: data.re.slice(low * entries, high * entries),
+    im: data.im.slice(low * entries, high * entries),
+  };
+}
+
 export function picturesOf(scene: Live<Scene>, aside: Live<Aside>): Pictures {
   const dataOf = (id: string): SData | undefined => scene.value.responses.results.get(id)?.data;
   const blocked = derived(() => !scene.value.counted || !scene.value.resolved.sweep);
   const waiting = derived(() => blocked.value || scene.value.responses.waiting);
+  const shown = derived(() => scene.value.solved.shown, Object.is);
+  const solved = derived(() => {
+    const data = shown.value && dataOf('solved');
+    return data && within(data, shown.value.solution);
+  }, Object.is);
+  const past = derived(() => shown.value?.fresh === false, Object.is);
   const answers = derived(
-    () => levels.map((l): LevelData => ({ level: l.id, data: dataOf(l.id) })),
+    () =>
+      levels.map(({ id }): LevelData =>
+        id === 'solved'
+          ? { level: id, data: solved.value, ...(past.value && { past: true }) }
+          : { level: id, data: dataOf(id) },
+      ),
     sameEntries,
   );
   const match = derived(() => {
     const { counted, responses } = scene.value;
-    return counted && responses.results.get(counted)?.match;
+    const level = solved.value && !past.value ? 'solved' : counted;
+    return level && responses.results.get(level)?.match;
   }, Object.is);
   const data = derived(() => scene.value.project.data, Object.is);
   const influence = derived(() => (aside.value.hovered ? dataOf('influence') : undefined), Object.is);
@@ -109,7 +142,13 @@ export function picturesOf(scene: Live<Scene>, aside: Live<Aside>): Pictures {
     // What the least true level is meant to do, the others are read for.
     let kind: FilterReading['kind'] | undefined;
     return levels.map((level): Reading => {
-      const result = waiting.value ? undefined : responses.results.get(level.id);
+      // What was solved before stays, waiting or not; it says itself what it is of.
+      const result =
+        level.id === 'solved'
+          ? solved.value && responses.results.get(level.id)
+          : waiting.value
+            ? undefined
+            : responses.results.get(level.id);
       const coupler =
         result && everywhere && resolved.f0 !== undefined
           ? readCoupler(result.data, roles.value, resolved.f0)
@@ -117,7 +156,13 @@ export function picturesOf(scene: Live<Scene>, aside: Live<Aside>): Pictures {
       const filter =
         result && resolved.f0 !== undefined ? readFilter(result.data, resolved.f0, kind) : undefined;
       kind ??= filter?.kind;
-      return { level, match: result?.match, ...(coupler && { coupler }), ...(filter && { filter }) };
+      return {
+        level,
+        match: result?.match,
+        ...(level.id === 'solved' && past.value && { past: true }),
+        ...(coupler && { coupler }),
+        ...(filter && { filter }),
+      };
     });
   });
   return {
@@ -125,12 +170,13 @@ export function picturesOf(scene: Live<Scene>, aside: Live<Aside>): Pictures {
     blocked,
     waiting,
     answers,
+    solved: derived(() => scene.value.solved, Object.is),
     readings,
     data,
     sources,
     seen(plot) {
       const own = derived(
-        () => levels.map((l): LevelData => ({ level: l.id, data: dataOf(`plane:${plot}:${l.id}`) })),
+        () => liveLevels.map((l): LevelData => ({ level: l.id, data: dataOf(`plane:${plot}:${l.id}`) })),
         sameEntries,
       );
       const elsewhere = derived(() => scene.value.resolved.planes.some((p) => p.plot === plot));

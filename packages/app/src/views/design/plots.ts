@@ -38,18 +38,20 @@ export interface Source {
 }
 
 const fidelityOf = ({ kind }: Source): number =>
-  kind.role === 'level' ? levelById[kind.level].fidelity : -1;
+  kind.role === 'level' && !kind.past ? levelById[kind.level].fidelity : -1;
 
 /** A level's response. */
 export interface LevelData {
   readonly level: LevelId;
   readonly data: SData | undefined;
+  /** Of an earlier state. */
+  readonly past?: boolean;
 }
 
-const sourceOf = (level: LevelId, data: SData): Source => ({
+const sourceOf = (level: LevelId, data: SData, past = false): Source => ({
   id: level,
-  name: levelById[level].name,
-  kind: { role: 'level', level },
+  name: levelById[level].name + (past ? ', as it was' : ''),
+  kind: { role: 'level', level, ...(past && { past }) },
   data,
 });
 
@@ -60,7 +62,7 @@ export function sourcesOf(
   overlays: readonly DataBlock[],
 ): Source[] {
   const out = answers
-    .flatMap(({ level, data }) => (data ? [sourceOf(level, data)] : []))
+    .flatMap(({ level, data, past }) => (data ? [sourceOf(level, data, past)] : []))
     .sort((a, b) => fidelityOf(b) - fidelityOf(a));
   const first = out[0]?.data;
   if (influence)

@@ -1,5 +1,4 @@
-import { layOut } from '@ditch/core/artwork';
-import { intended, levelById, type Subject } from '@ditch/core/levels';
+import { intended, liveById, type Subject } from '@ditch/core/levels';
 import {
   resolveDesign,
   type Circuit,
@@ -33,5 +32,5 @@ export function influenceOf(
 /** What a level is asked about a design; undefined while that has errors. */
 export function subjectOf(project: Project, design: Design, level = intended.id): Subject | undefined {
   const resolved = resolveDesign(project, design);
-  return levelById[level].subject(resolved, () => layOut(resolved));
+  return liveById[level].subject(resolved);
 }

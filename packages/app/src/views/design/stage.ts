@@ -1,6 +1,6 @@
 import { signal } from '@preact/signals-core';
 import { layOut, type Layout } from '@ditch/core/artwork';
-import { levels, truest, type LevelId, type Subject } from '@ditch/core/levels';
+import { liveLevels, truest, type LevelId, type LiveId, type Subject } from '@ditch/core/levels';
 import {
   alone,
   resolveDesign,
@@ -17,6 +17,7 @@ import { ResponseStore, type Snapshot, type Task, type Wanted } from '../../resp
 import type { Live } from '../../live';
 import { isBehindHand, useSession } from '../../store/session';
 import { influenceOf, subjectOf } from './reading';
+import { Solving, type Solved } from './solving';
 
 /** A design worked out, with what its levels are asked. */
 interface State {
@@ -24,15 +25,16 @@ interface State {
   readonly design: Design;
   readonly resolved: ResolvedDesign;
   readonly layout: Layout;
-  readonly subjects: ReadonlyMap<LevelId, Subject | undefined>;
-  /** The level that counts: the truest there is. */
-  readonly counted: LevelId | undefined;
+  readonly subjects: ReadonlyMap<LiveId, Subject | undefined>;
+  /** The truest level that follows by itself. */
+  readonly counted: LiveId | undefined;
 }
 
 /** What the page shows of a design. */
 export interface Scene extends State {
   readonly responses: Snapshot;
   readonly walked: Walked;
+  readonly solved: Solved;
 }
 
 /** What is looked at beside the design itself. */
@@ -61,7 +63,7 @@ function workOut(project: Project, design: Design, before?: State): State {
     return { ...before, project };
   const resolved = resolveDesign(project, design);
   const layout = layOut(resolved);
-  const subjects = new Map(levels.map((l) => [l.id, l.subject(resolved, () => layout)]));
+  const subjects = new Map(liveLevels.map((l) => [l.id, l.subject(resolved)]));
   const counted = truest([...subjects].flatMap(([id, s]) => (s ? [id] : [])));
   return { project, design, resolved, layout, subjects, counted };
 }
@@ -73,6 +75,8 @@ function workOut(project: Project, design: Design, before?: State): State {
  */
 export class Stage {
   readonly responses: ResponseStore;
+  /** The level that is asked for. */
+  readonly solving = new Solving(() => this.solvedChanged());
   /** What there is to draw. */
   readonly scene: Live<Scene>;
   private readonly shown;
@@ -103,7 +107,12 @@ export class Stage {
       project.designs.find((d) => d.id === id)!,
     );
     this.responses = new ResponseStore(this.wanted());
-    this.shown = signal<Scene>({ ...this.now, responses: this.responses.get(), walked: NO_WALK });
+    this.shown = signal<Scene>({
+      ...this.now,
+      responses: this.responses.get(),
+      walked: NO_WALK,
+      solved: this.solving.get(),
+    });
     this.scene = this.shown;
   }
 
@@ -123,6 +132,7 @@ export class Stage {
       unfollow();
       unsubscribe();
       this.walker.stop();
+      this.solving.close();
       this.responses.close();
       clearTimeout(this.timer);
       this.timer = undefined;
@@ -144,7 +154,12 @@ export class Stage {
   readonly publish = (): void => {
     clearTimeout(this.timer);
     this.timer = undefined;
-    this.shown.value = { ...this.now, responses: this.responses.get(), walked: this.walked.result };
+    this.shown.value = {
+      ...this.now,
+      responses: this.responses.get(),
+      walked: this.walked.result,
+      solved: this.solving.get(),
+    };
   };
 
   private follow(project: Project): void {
@@ -156,6 +171,12 @@ export class Stage {
     this.timer ??= setTimeout(this.publish, TOGETHER);
     this.ask();
     if (!isBehindHand() || this.isComplete()) this.publish();
+  }
+
+  /** A better solution, or word of one. */
+  private solvedChanged(): void {
+    this.responses.want(this.wanted());
+    this.arrived();
   }
 
   private arrived(): void {
@@ -172,6 +193,8 @@ export class Stage {
   }
 
   private ask(): void {
+    const { project, design, resolved } = this.now;
+    this.solving.follow(project, design, resolved);
     this.responses.want(this.wanted());
     this.askWay();
   }
@@ -221,7 +244,8 @@ export class Stage {
         ...resolved.limits.flatMap((l) => [l.from, l.to]),
       ],
       tasks: [
-        ...levels.flatMap((l) => task(l.id, l.id, subjects.get(l.id), { first: true, read: true })),
+        ...liveLevels.flatMap((l) => task(l.id, l.id, subjects.get(l.id), { first: true, read: true })),
+        ...task('solved', 'solved', this.solving.get().shown?.subject, { read: true }),
         ...task('influence', counted, glance),
         ...(design.attempts ?? [])
           .filter((a) => beside.includes(a.id))
@@ -230,7 +254,7 @@ export class Stage {
           ),
         ...(trial ? task('trial', counted, subjectOf(project, { ...design, ...trial }, counted)) : []),
         ...resolved.planes.flatMap((plane) =>
-          levels.flatMap((l) => {
+          liveLevels.flatMap((l) => {
             const whole = subjects.get(l.id);
             return task(`plane:${plane.plot}:${l.id}`, l.id, whole && seenFrom(whole, resolved, plane));
           }),

@@ -1,9 +1,8 @@
 import { useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import styled from 'styled-components';
-import { layOut } from '@ditch/core/artwork';
 import { boardDifferences, designDifferences } from '@ditch/core/compare';
-import { intended, levels, type Level } from '@ditch/core/levels';
+import { closest, intended, type LiveLevel } from '@ditch/core/levels';
 import { resolveDesign, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
 import { rolesOf } from '@ditch/core/plots';
 import { formatNumber } from '@ditch/core/units';
@@ -175,13 +174,12 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
   const resolvedNow = useMemo(() => resolveDesign(now, design), [now, design]);
   const resolvedThen = useMemo(() => resolveDesign(then, was), [then, was]);
   const wanted = useMemo((): Wanted | undefined => {
-    const counted = levels[levels.length - 1];
     const sweep = resolvedNow.sweep ?? resolvedThen.sweep;
-    const task = (id: string, level: Level, ...of: readonly ResolvedDesign[]): Task[] => {
-      const subject = of.map((r) => level.subject(r, () => layOut(r))).find((s) => s !== undefined);
+    const task = (id: string, level: LiveLevel, ...of: readonly ResolvedDesign[]): Task[] => {
+      const subject = of.map((r) => level.subject(r)).find((s) => s !== undefined);
       return subject ? [{ id, level: level.id, subject, first: true }] : [];
     };
-    const tasks = [...task('then', counted, resolvedThen), ...task('now', counted, resolvedNow)];
+    const tasks = [...task('then', closest, resolvedThen), ...task('now', closest, resolvedNow)];
     if (!sweep || tasks.length === 0) return undefined;
     return {
       sweep,
@@ -203,7 +201,7 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
       sources.push({
         id: 'now',
         name: 'now',
-        kind: { role: 'level', level: levels[levels.length - 1].id },
+        kind: { role: 'level', level: closest.id },
         data: after,
       });
     if (before) sources.push({ id: 'then', name: 'then', kind: { role: 'overlay' }, data: before });

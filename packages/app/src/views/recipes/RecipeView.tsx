@@ -2,8 +2,7 @@ import { QueryClientProvider } from '@tanstack/react-query';
 import { useMemo, useRef, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
-import { layOut } from '@ditch/core/artwork';
-import { intended, levels } from '@ditch/core/levels';
+import { intended, liveLevels } from '@ditch/core/levels';
 import { media, type MediumId } from '@ditch/core/lines';
 import { newId, resolveDesign, type Project } from '@ditch/core/network';
 import { readCoupler, readFilter, rolesOf, usualPlots, type CouplerReading } from '@ditch/core/plots';
@@ -207,7 +206,7 @@ function Loaded({ recipe }: { recipe: Recipe }) {
   const f0 = outcome.resolved?.f0;
   const wanted = useMemo((): Wanted | undefined => {
     const { resolved } = outcome;
-    const subject = resolved && intended.subject(resolved, () => layOut(resolved));
+    const subject = resolved && intended.subject(resolved);
     if (!resolved?.sweep || !subject) return undefined;
     const { f0: near, goal, sweep } = resolved;
     return {
@@ -216,12 +215,14 @@ function Loaded({ recipe }: { recipe: Recipe }) {
       match: near === undefined ? undefined : { near, target: -goal },
       at: near === undefined ? [] : [near],
       // What copper makes of a coupler or a filter is said beside what it is meant to be; of the rest only that is drawn.
-      tasks: (recipe.goal === 'couple' || recipe.goal === 'filter' ? levels : [intended]).flatMap((level) => {
-        const own = level.subject(resolved, () => layOut(resolved));
-        return own
-          ? [{ id: level.id, level: level.id, subject: own, first: level.id === intended.id, read: true }]
-          : [];
-      }),
+      tasks: (recipe.goal === 'couple' || recipe.goal === 'filter' ? liveLevels : [intended]).flatMap(
+        (level) => {
+          const own = level.subject(resolved);
+          return own
+            ? [{ id: level.id, level: level.id, subject: own, first: level.id === intended.id, read: true }]
+            : [];
+        },
+      ),
     };
   }, [outcome, project.data, recipe.goal]);
   const response = useResponses(wanted);
@@ -231,7 +232,7 @@ function Loaded({ recipe }: { recipe: Recipe }) {
   const goal = formatQuantity(outcome.resolved?.goal ?? 20, 'level', { digits: 3 });
   // What is matched over the whole preview has no centre; what it couples is the question.
   const everywhere = result?.match?.band?.openLow && result.match.band.openHigh;
-  const couplers = levels.map(({ id, name }) => {
+  const couplers = liveLevels.map(({ id, name }) => {
     const own = response.results.get(id)?.data;
     return {
       name,
@@ -241,7 +242,7 @@ function Loaded({ recipe }: { recipe: Recipe }) {
   const filters = useMemo(() => {
     if (recipe.goal !== 'filter' || f0 === undefined) return [];
     const meant = data && readFilter(data, f0);
-    return levels.flatMap(({ id, name }) => {
+    return liveLevels.flatMap(({ id, name }) => {
       const own = response.results.get(id)?.data;
       const reading = meant && own && readFilter(own, f0, meant.kind);
       return reading ? [{ name, reading }] : [];

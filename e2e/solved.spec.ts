@@ -1,0 +1,122 @@
+import type { Page } from '@playwright/test';
+import { choose, drawn, expect, expectAccessible, levels, openAt, saved, test } from './fixtures';
+
+const centre = async (page: Page, level: string): Promise<number> =>
+  Number(
+    /([\d.]+)\u2009GHz/.exec(await levels(page).locator(`[data-level=${level}]`).innerText())?.[1] ?? NaN,
+  );
+const solve = (page: Page) => levels(page).getByRole('button', { name: /^(Solve|Go on)/ });
+const details = (page: Page) => levels(page).getByRole('button', { name: /^the solved level/ });
+/** Shares of the copper pane's pixels that are not as empty as its corner. */
+const painted = (page: Page, name: string): Promise<number> =>
+  page.getByRole('img', { name }).evaluate((canvas: HTMLCanvasElement) => {
+    const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+    let count = 0;
+    for (let i = 3; i < data.length; i += 4) if (data[i] > 0) count++;
+    return count / (data.length / 4);
+  });
+
+test('the copper is solved, goes stale, is solved again, and a solved state is never solved twice', async ({
+  page,
+}) => {
+  await openAt(page, '/p/ditchwater/design/lo-match');
+  // What it costs is said before it runs, at three accuracies.
+  await expect(solve(page)).toContainText(/about \d/);
+  await details(page).click();
+  const panel = page.getByRole('dialog', { name: 'the solved level' });
+  for (const accuracy of ['draft', 'normal', 'fine'])
+    await expect(
+      panel.getByRole('radio', { name: new RegExp(`${accuracy}.*unknowns.*MB.*about`) }),
+    ).toBeVisible();
+  await expectAccessible(page);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+Enter');
+  await expect.poll(() => centre(page, 'solved'), { timeout: 20_000 }).toBeGreaterThan(10);
+  await expect(levels(page)).toContainText(/(below|above) modelled|centre stays/, { timeout: 20_000 });
+  expect(Math.abs((await centre(page, 'solved')) / (await centre(page, 'modelled')) - 1)).toBeLessThan(0.02);
+  // It is drawn heavier than any other curve, and the markers read it.
+  const heavy = page
+    .getByRole('region', { name: 'Match at port 1' })
+    .locator('path[fill=none][stroke-width="3"]');
+  expect(await drawn(heavy)).toBeGreaterThan(200);
+  await expect(page.getByRole('button', { name: 'curve that the markers read' })).toContainText('solved');
+
+  // The copper changes: the curve stays, is of then, and what changed is said.
+  const zl = page.getByRole('textbox', { name: 'value zl', exact: true });
+  await zl.fill('110 ohm');
+  await zl.press('Enter');
+  await expect(levels(page)).toContainText('solved before zl: 120 ohm \u2192 110 ohm');
+  await expect(heavy).toHaveAttribute('stroke-opacity', '0.35');
+  await expect(page.getByRole('button', { name: 'curve that the markers read' })).toContainText('modelled');
+  const before = await centre(page, 'solved');
+  await expect(solve(page)).toHaveText('Solve again');
+  await solve(page).click();
+  await expect(levels(page)).toContainText(/(below|above) modelled|centre stays/, { timeout: 20_000 });
+  expect(await centre(page, 'solved')).not.toBe(before);
+
+  // Back to what was solved: it is there without solving, after a reload as well.
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect.poll(() => centre(page, 'solved')).toBe(before);
+  await expect(solve(page)).toHaveCount(0);
+  await page.reload();
+  await expect.poll(() => centre(page, 'solved')).toBe(before);
+
+  // It goes out like any other level.
+  const download = page.waitForEvent('download');
+  await choose(page, page.getByRole('button', { name: /^Export/ }), 'Touchstone RI, solved');
+  const { text } = await saved(download);
+  expect(text).toContain('level solved');
+  expect(text.split('\n').filter((l) => /^\d/.test(l)).length).toBe(401);
+});
+
+test('a solution is stopped, survives a reload and is gone on with', async ({ page }) => {
+  await openAt(page, '/p/ditchwater/design/stop-filter');
+  await details(page).click();
+  await page.getByRole('radio', { name: /draft/ }).press('Space');
+  await page.keyboard.press('Escape');
+  await solve(page).click();
+  const stop = levels(page).getByRole('button', { name: /^solving/ });
+  await expect(levels(page)).toContainText(/solving, \d+ frequencies/, { timeout: 60_000 });
+  await stop.click();
+  await expect(stop).toHaveCount(0);
+  await expect(solve(page)).toHaveText('Go on');
+  await expect(levels(page)).toContainText('solved in part');
+  await page.reload();
+  await expect(solve(page)).toHaveText('Go on');
+  await solve(page).click();
+  await expect(solve(page)).toHaveCount(0, { timeout: 60_000 });
+  await expect(stop).toHaveCount(0, { timeout: 60_000 });
+  await details(page).click();
+  await expect(page.getByRole('dialog', { name: 'the solved level' })).toContainText(
+    /solved at\s*\d+ frequencies/,
+  );
+});
+
+test('mesh and current lie over the copper', async ({ page }) => {
+  await openAt(page, '/p/ditchwater/design/lo-match');
+  await page.getByRole('toolbar', { name: 'what lies over the copper' }).getByText('mesh').click();
+  await expect(page.getByText(/\d+ cells at normal accuracy, \d+ unknowns/)).toBeVisible();
+  expect(await painted(page, 'mesh on the copper')).toBeGreaterThan(0.005);
+  await page.getByRole('group', { name: 'copper, to scale' }).focus();
+  await page.keyboard.press('l');
+  const current = page.getByRole('img', { name: 'current on the copper' });
+  const most = async () => Number(await current.getAttribute('data-most'));
+  await expect.poll(most, { timeout: 20_000 }).toBeGreaterThan(1);
+  const first = await most();
+  expect(await painted(page, 'current on the copper')).toBeGreaterThan(0.1);
+  await expectAccessible(page);
+  const f = page.getByRole('textbox', { name: 'frequency of the current' });
+  await f.fill('12 GHz');
+  await f.press('Enter');
+  await expect
+    .poll(async () => (await most()) > 0 && (await most()) !== first, { timeout: 20_000 })
+    .toBe(true);
+  await f.fill('nonsense');
+  await expect(page.getByRole('group', { name: /^current/ })).toContainText(/nonsense/);
+  await f.fill('f0');
+  await expect.poll(most, { timeout: 20_000 }).toBeCloseTo(first, 3);
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'picture of the current' }).click();
+  await page.getByRole('menuitem', { name: 'SVG' }).click();
+  expect((await saved(download)).text.match(/<polygon/g)!.length).toBeGreaterThan(20);
+});

@@ -1,0 +1,212 @@
+import { dataFinder, resolveDesign, type DataBlock, type Design, type Project } from '@ditch/core/network';
+import { layOut } from '@ditch/core/artwork';
+import {
+  NotSolvable,
+  solvedSubject,
+  wavesInto,
+  type KeptSolution,
+  type SolvedSubject,
+} from '@ditch/core/levels';
+import { pace, type Complex, type Sample } from '@ditch/core/numeric';
+import {
+  cornersOf,
+  CopperError,
+  estimateSteps,
+  meshOf,
+  prepareSteps,
+  sweepPlan,
+  toleranceOf,
+  trial,
+  type Accuracy,
+  type Band,
+  type Copper,
+  type Estimates,
+  type Flow,
+  type Prepared,
+} from '@ditch/core/planar';
+import { turns, type JobContext, type Reading } from './turns';
+
+/** The copper of a design as the field solution sees it, or why it cannot be solved. */
+export function survey({
+  project,
+  design,
+}: {
+  project: Project;
+  design: Design;
+}): Promise<Reading<SolvedSubject | undefined>> {
+  try {
+    const resolved = resolveDesign(project, design);
+    return Promise.resolve({ value: solvedSubject(resolved, layOut(resolved)) });
+  } catch (error) {
+    if (error instanceof NotSolvable) return Promise.resolve({ problem: error.message });
+    throw error;
+  }
+}
+
+/** Seconds of the fixed calculation, the best of a few. */
+function slowness(): number {
+  let best = Infinity;
+  for (let i = 0; i < 4; i++) {
+    const from = performance.now();
+    trial();
+    best = Math.min(best, (performance.now() - from) / 1000);
+  }
+  return best;
+}
+
+/** What solving copper would take. */
+export const estimate = (
+  { copper, band }: { copper: Copper; band: Band },
+  context: JobContext,
+): Promise<Estimates> => pace(estimateSteps(copper, band, slowness()), turns(context));
+
+export interface SolveRequest {
+  readonly copper: Copper;
+  readonly band: Band;
+  readonly accuracy: Accuracy;
+}
+
+/** Samples of a sweep in the page lie on this many places: any other frequencies are read off between them. */
+const PLACES = 401;
+
+/** What a solution tells while it runs: all samples by now. */
+export type SolveState = Pick<
+  KeptSolution,
+  'samples' | 'error' | 'unknowns' | 'ports' | 'resonances' | 'warnings'
+>;
+
+const words = (error: unknown): string => {
+  if (error instanceof CopperError) return error.message;
+  // Both the arrays of the page and the memory of the kernels say so.
+  if (error instanceof RangeError) return 'there is not so much memory';
+  throw error;
+};
+
+/** The other end of a solution: what is asked of it, frequency by frequency. */
+type Asked = number;
+
+/**
+ * Solves copper over a band, on from what is known of it. With a helper that solves other frequencies meanwhile the two share
+ * them; until that is ready nobody waits for it. Tells a {@link SolveState}.
+ */
+export async function solve(
+  {
+    copper,
+    band,
+    accuracy,
+    known,
+    helper,
+  }: SolveRequest & { known: readonly Sample[]; helper?: MessagePort },
+  context: JobContext,
+): Promise<Reading<SolveState>> {
+  const takeTurns = turns(context);
+  try {
+    const prepared = await pace(prepareSteps(copper, band, accuracy), (done) => takeTurns(0.3 * done));
+    const { unknowns, ports, resonances, warnings } = prepared;
+    const helping = helper && helped(helper);
+    const grid = Float64Array.from(
+      { length: band.start === band.stop ? 1 : PLACES },
+      (_, i) => band.start + ((band.stop - band.start) * i) / (PLACES - 1),
+    );
+    const plan = sweepPlan(grid, toleranceOf(accuracy), known, helping ? 2 : 1);
+    let samples: readonly Sample[] = known;
+    let error = Infinity;
+    const told = (): SolveState => ({ samples, error, unknowns, ports, resonances, warnings });
+    for (let step = plan.next(); ;) {
+      if (step.done) {
+        samples = step.value.samples;
+        error = step.value.error;
+        return { value: told() };
+      }
+      const { wanted, soFar, done } = step.value;
+      if (soFar) [samples, error] = [soFar.samples, soFar.error];
+      context.progress(0.3 + 0.7 * done, told);
+      if (await context.pause()) return { value: told() };
+      const other = wanted.length > 1 ? helping?.ask(wanted[1]) : undefined;
+      const own = [prepared.at(wanted[0])];
+      const found = other ? await other : undefined;
+      step = plan.next(found ? [...own, found] : own);
+    }
+  } catch (error) {
+    return { problem: words(error) };
+  } finally {
+    helper?.close();
+  }
+}
+
+/** A helper as it is asked: undefined as long as it is not ready. */
+function helped(port: MessagePort): { ask(f: number): Promise<Sample> | undefined } {
+  let ready = false;
+  let answer: ((sample: Sample) => void) | undefined;
+  port.onmessage = ({ data }: MessageEvent<Sample | 'ready'>) => {
+    if (data === 'ready') ready = true;
+    else answer?.(data);
+  };
+  return {
+    ask: (f) =>
+      ready
+        ? new Promise((resolve) => {
+            answer = resolve;
+            port.postMessage(f satisfies Asked);
+          })
+        : undefined,
+  };
+}
+
+/** Helps with a solution until it is ended. */
+export async function assist(
+  { copper, band, accuracy, port }: SolveRequest & { port: MessagePort },
+  context: JobContext,
+): Promise<void> {
+  const takeTurns = turns(context);
+  let prepared: Prepared;
+  try {
+    prepared = await pace(prepareSteps(copper, band, accuracy), takeTurns);
+  } catch (error) {
+    // Whoever is helped says it.
+    words(error);
+    return;
+  }
+  await new Promise<void>(() => {
+    port.onmessage = ({ data: f }: MessageEvent<Asked>) => port.postMessage(prepared.at(f));
+    port.postMessage('ready');
+  });
+}
+
+/** The mesh of copper: cells by their corners. */
+export function mesh({
+  copper,
+  band,
+  accuracy,
+}: SolveRequest): Promise<Reading<Pick<Flow, 'corners' | 'first'>>> {
+  try {
+    return Promise.resolve({ value: cornersOf(meshOf(copper, band.stop, accuracy)) });
+  } catch (error) {
+    return Promise.resolve({ problem: words(error) });
+  }
+}
+
+/** The current on the copper of a design at one frequency (Hz) with waves sent into the design's ports, sqrt(W). */
+export async function flow(
+  request: {
+    readonly subject: SolvedSubject;
+    readonly data: readonly DataBlock[];
+    readonly f: number;
+    readonly accuracy: Accuracy;
+    readonly drive: readonly Complex[];
+  },
+  context: JobContext,
+): Promise<Reading<Flow>> {
+  const { subject, f, accuracy } = request;
+  try {
+    const prepared = await pace(
+      prepareSteps(subject.copper, { start: f, stop: f }, accuracy),
+      turns(context),
+    );
+    return {
+      value: prepared.flow(f, wavesInto(subject, dataFinder(request.data), prepared.at(f), request.drive)),
+    };
+  } catch (error) {
+    return { problem: words(error) };
+  }
+}

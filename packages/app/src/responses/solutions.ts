@@ -1,0 +1,67 @@
+import { shapeOf, solutionFor, type KeptSolution } from '@ditch/core/levels';
+import type { Accuracy, Band, Copper } from '@ditch/core/planar';
+import { db } from '../store/db';
+
+/** Solutions that the database holds at most, and the page. */
+const STORED = 200;
+const KEPT = 40;
+
+/** The latest solutions by what they are of, the oldest first. */
+let kept: readonly KeptSolution[] = [];
+
+const sameTask = (a: KeptSolution, b: KeptSolution): boolean =>
+  a.accuracy === b.accuracy && a.start === b.start && a.stop === b.stop && a.copper === b.copper;
+
+/** Keeps a solution, or what stands of it, in the page's memory. */
+export function keepSolution(solution: KeptSolution): void {
+  kept = [...kept.filter((k) => !sameTask(k, solution)), solution].slice(-KEPT);
+}
+
+/** Forgets what is in the page's memory, as a page that is loaded anew has. */
+export function forgetSolutions(): void {
+  kept = [];
+}
+
+/** The best solution that the page knows. */
+export const knownSolution = (copper: Copper, band: Band, accuracy?: Accuracy): KeptSolution | undefined =>
+  solutionFor(kept, copper, band, accuracy);
+
+/** The best solution there is, in the page or in the database. Without storage it is the page's. */
+export async function findSolution(
+  copper: Copper,
+  band: Band,
+  accuracy?: Accuracy,
+): Promise<KeptSolution | undefined> {
+  try {
+    const rows = await db.solutions.where('shape').equals(shapeOf(copper)).toArray();
+    return solutionFor([...kept, ...rows.map((r) => r.solution)], copper, band, accuracy);
+  } catch {
+    return knownSolution(copper, band, accuracy);
+  }
+}
+
+/** Stores a solution, in place of what stood of it before. */
+export async function storeSolution(solution: KeptSolution): Promise<void> {
+  keepSolution(solution);
+  const shape = shapeOf(solution.copper);
+  try {
+    await db.transaction('rw', db.solutions, async () => {
+      const rows = await db.solutions.where('shape').equals(shape).toArray();
+      const before = rows.filter(
+        (r) => solutionFor([r.solution], solution.copper, solution, solution.accuracy) !== undefined,
+      );
+      // A partial one never takes the place of a whole one.
+      if (!solution.complete && before.some((r) => r.solution.complete)) return;
+      await db.solutions.bulkDelete(
+        before
+          .filter((r) => r.solution.start === solution.start && r.solution.stop === solution.stop)
+          .map((r) => r.id),
+      );
+      await db.solutions.add({ shape, at: Date.now(), solution });
+      const surplus = (await db.solutions.count()) - STORED;
+      if (surplus > 0) await db.solutions.orderBy('at').limit(surplus).delete();
+    });
+  } catch {
+    // What is not stored is solved again.
+  }
+}

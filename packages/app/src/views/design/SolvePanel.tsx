@@ -1,0 +1,250 @@
+import { useEffect } from 'react';
+import styled from 'styled-components';
+import { Dialog } from 'react-aria-components/Dialog';
+import { Radio, RadioGroup } from 'react-aria-components/RadioGroup';
+import { Switch } from 'react-aria-components/Switch';
+import { accuracies, type Estimate } from '@ditch/core/planar';
+import { formatNumber, formatQuantity } from '@ditch/core/units';
+import { PrimaryButton, Quiet } from '../../controls/basics';
+import { Float } from '../../controls/Float';
+import { useLive, type Live } from '../../live';
+import { colour } from '../../theme';
+import { setPreferences, usePreferences } from '../hooks';
+import { FOLLOWED, type Solved, type Solving } from './solving';
+
+const Sheet = styled(Dialog)`
+  width: 372px;
+  padding: 12px 14px;
+  outline: none;
+  h2 {
+    margin: 0 0 6px;
+    font-size: 13px;
+    font-weight: 600;
+  }
+  p {
+    margin: 6px 0;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: max-content 1fr;
+    gap: 3px 12px;
+    margin: 10px 0 0;
+    padding-top: 8px;
+    border-top: 1px solid ${colour('rule')};
+    font-size: 12px;
+  }
+  dt {
+    color: ${colour('quiet')};
+  }
+  dd {
+    margin: 0;
+    font-variant-numeric: tabular-nums;
+  }
+`;
+const Choice = styled(Radio)`
+  display: grid;
+  grid-template-columns: 18px 64px 1fr 70px 76px;
+  align-items: center;
+  height: 28px;
+  padding: 0 6px;
+  border-radius: 4px;
+  font-variant-numeric: tabular-nums;
+  cursor: pointer;
+  &::before {
+    content: '';
+    width: 10px;
+    height: 10px;
+    border: 1.5px solid ${colour('quiet')};
+    border-radius: 50%;
+  }
+  &[data-selected]::before {
+    border: 4px solid ${colour('water')};
+    width: 6px;
+    height: 6px;
+  }
+  &[data-hovered] {
+    background: ${colour('page')};
+  }
+  &[data-focus-visible] {
+    outline: 2px solid ${colour('water')};
+  }
+  span {
+    text-align: right;
+  }
+  span.why {
+    grid-column: 3 / -1;
+    color: ${colour('quiet')};
+    font-size: 11px;
+  }
+`;
+const Follow = styled(Switch)`
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  margin: 8px 0 10px;
+  cursor: pointer;
+  &::before {
+    content: '';
+    flex: none;
+    width: 12px;
+    height: 12px;
+    border: 1.5px solid ${colour('quiet')};
+    border-radius: 3px;
+  }
+  &[data-selected]::before {
+    border-color: ${colour('water')};
+    background: ${colour('water')};
+    box-shadow: inset 0 0 0 2px ${colour('raised')};
+  }
+  &[data-focus-visible] {
+    outline: 2px solid ${colour('water')};
+    outline-offset: 2px;
+  }
+`;
+
+/** Seconds as one says them. */
+export const duration = (s: number): string =>
+  s < 0.95
+    ? `${formatNumber(Math.max(0.1, Math.round(s * 10) / 10))}\u2009s`
+    : s < 90
+      ? `${Math.round(s)}\u2009s`
+      : s < 5400
+        ? `${Math.round(s / 60)}\u2009min`
+        : `${formatNumber(Math.round(s / 360) / 10)}\u2009h`;
+
+/** Two workers share the frequencies of a sweep. */
+const weighed = ({ unknowns, bytes, seconds }: Estimate) => ({
+  unknowns: `${unknowns} unknowns`,
+  memory: `${Math.max(1, Math.round(bytes / 1e6))}\u2009MB`,
+  time: `about ${duration(seconds)}`,
+});
+
+/** What solving takes, how closely it is done, and what came of it. */
+export default function SolvePanel({
+  from,
+  solved: live,
+  solving,
+  onClose,
+}: {
+  from: HTMLElement;
+  solved: Live<Solved>;
+  solving: Solving;
+  onClose: () => void;
+}) {
+  const { refusal, estimates, under, failure, shown, known } = useLive(live);
+  const accuracy = usePreferences((p) => p.accuracy);
+  const follow = usePreferences((p) => p.follow);
+  useEffect(() => solving.weigh(), [solving, known]);
+  const solution = shown?.solution;
+  const done = shown?.fresh && solution?.complete && solution.accuracy === accuracy;
+  const partial = shown?.fresh && solution && !solution.complete && solution.accuracy === accuracy;
+  return (
+    <Float
+      triggerRef={{ current: from }}
+      isOpen
+      onOpenChange={(isOpen) => !isOpen && onClose()}
+      placement="bottom start"
+    >
+      <Sheet aria-label="the solved level">
+        <h2>Solve the copper as one piece of metal</h2>
+        {refusal ? (
+          <p>This copper cannot be solved: {refusal}.</p>
+        ) : (
+          <>
+            <RadioGroup
+              aria-label="accuracy"
+              value={accuracy}
+              onChange={(value) => setPreferences({ accuracy: value as typeof accuracy })}
+            >
+              {accuracies.map((a) => {
+                const estimate = estimates?.[a];
+                const words = typeof estimate === 'object' ? weighed(estimate) : undefined;
+                return (
+                  <Choice key={a} value={a}>
+                    {a}
+                    {words ? (
+                      <>
+                        <span>{words.unknowns}</span>
+                        <span>{words.memory}</span>
+                        <span>{words.time}</span>
+                      </>
+                    ) : (
+                      <span className="why">
+                        {typeof estimate === 'string' ? estimate : 'being weighed\u2026'}
+                      </span>
+                    )}
+                  </Choice>
+                );
+              })}
+            </RadioGroup>
+            <Follow isSelected={follow} onChange={(on) => setPreferences({ follow: on })}>
+              follows every edit by itself where it takes less than{' '}
+              {FOLLOWED === 1 ? 'a second' : `${FOLLOWED} s`}
+            </Follow>
+            {under ? (
+              <PrimaryButton onPress={solving.stop}>Stop at {under.samples} frequencies</PrimaryButton>
+            ) : (
+              <PrimaryButton
+                isDisabled={done}
+                onPress={() => {
+                  solving.start(accuracy);
+                  onClose();
+                }}
+              >
+                {done ? 'Solved' : partial ? 'Go on' : shown && !shown.fresh ? 'Solve again' : 'Solve'}
+              </PrimaryButton>
+            )}
+            {failure && <p role="alert">It could not be solved: {failure}.</p>}
+          </>
+        )}
+        {shown && solution && (
+          <dl>
+            <dt>{shown.fresh ? 'what is drawn' : 'what is drawn, as it was'}</dt>
+            <dd>
+              {solution.accuracy}, {solution.unknowns} unknowns, {duration(solution.seconds)}
+              {!solution.complete && ', not all of it yet'}
+            </dd>
+            <dt>solved at</dt>
+            <dd>
+              {solution.samples.length} frequencies, {formatQuantity(solution.start, 'frequency')} to{' '}
+              {formatQuantity(solution.stop, 'frequency')}
+            </dd>
+            <dt>between them</dt>
+            <dd>
+              {Number.isFinite(solution.error)
+                ? `S within ${formatNumber(solution.error, 2)}, estimated`
+                : 'nothing tells yet'}
+            </dd>
+            <dt>ports of the copper</dt>
+            <dd>
+              {solution.ports
+                .slice(0, 4)
+                .map((p) => `${formatNumber(p.z0, 4)}\u2009\u03A9`)
+                .join(', ')}
+              {solution.ports.length > 4 && ', \u2026'}
+            </dd>
+            {solution.resonances.length > 0 && (
+              <>
+                <dt>the box resonates at</dt>
+                <dd>
+                  {solution.resonances.map((f) => formatQuantity(f, 'frequency', { digits: 4 })).join(', ')}
+                </dd>
+              </>
+            )}
+            {!shown.fresh && shown.changes.length > 0 && (
+              <>
+                <dt>changed since</dt>
+                <dd>{shown.changes.slice(0, 5).join('; ')}</dd>
+              </>
+            )}
+          </dl>
+        )}
+        {solution?.warnings.map((w) => (
+          <p key={w}>
+            <Quiet>{w}</Quiet>
+          </p>
+        ))}
+      </Sheet>
+    </Float>
+  );
+}

@@ -1,0 +1,352 @@
+import { boardDifferences, designDifferences } from '@ditch/core/compare';
+import {
+  FIRST_CURVE,
+  joinedSubject,
+  type KeptSolution,
+  type SolvedSubject,
+  type Subject,
+} from '@ditch/core/levels';
+import { alone, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
+import type { Accuracy, Band, Estimates } from '@ditch/core/planar';
+import { run, runApart, WorkerLost } from '../../bridge/bridge';
+import { Conveyor } from '../../bridge/conveyor';
+import type { Reading } from '../../bridge/jobs';
+import { solveApart } from '../../bridge/solving';
+import { findSolution, keepSolution, storeSolution } from '../../responses/solutions';
+import { setPreferences, usePreferences } from '../hooks';
+
+/** A solution that is drawn. */
+export interface Shown {
+  /** The copper's solution with what is joined to it. */
+  readonly subject: Subject;
+  readonly solution: KeptSolution;
+  /** Whether the copper still is what was solved. */
+  readonly fresh: boolean;
+  /** What has changed since, in words. */
+  readonly changes: readonly string[];
+}
+
+/** A solution under way. */
+export interface Under {
+  readonly accuracy: Accuracy;
+  /** Share done. */
+  readonly progress: number;
+  /** Frequencies solved. */
+  readonly samples: number;
+  readonly error: number;
+}
+
+/** What the page knows of the solved level. */
+export interface Solved {
+  /** Why this copper cannot be solved. */
+  readonly refusal?: string;
+  readonly estimates?: Estimates;
+  readonly under?: Under;
+  /** Why the last one did not come to an end. */
+  readonly failure?: string;
+  readonly shown?: Shown;
+  /** What would be solved now. */
+  readonly subject?: SolvedSubject;
+  /** The copper as it stands now has been looked at. */
+  readonly known: boolean;
+}
+
+/** Seconds below which it follows by itself. */
+export const FOLLOWED = 1;
+/** Milliseconds that the copper is left alone before it is looked at. */
+const REST = 180;
+
+interface State {
+  readonly project: Project;
+  readonly design: Design;
+  readonly band: Band;
+}
+
+interface Copper extends State {
+  readonly subject: SolvedSubject;
+}
+
+/** All that the copper of a design and what is joined to it come from. */
+const sourceOf = ({ project, design, band }: State): string =>
+  JSON.stringify([
+    design.values,
+    design.pieces,
+    design.medium,
+    project.stacks.find((s) => s.id === design.stack),
+    band,
+  ]);
+
+const bytesOf = (estimates: Estimates | undefined, accuracy: Accuracy): number => {
+  const found = estimates?.[accuracy];
+  return typeof found === 'object' ? found.bytes : Infinity;
+};
+
+/**
+ * The solved level of a design, outside React: it looks at the copper once the hand rests, finds what was solved before, tells
+ * what a solution would take, solves when it is asked to or, where that is quick, by itself, and keeps what comes of it.
+ */
+export class Solving {
+  private now: Solved = { known: false };
+  private present: State | undefined;
+  private source = '';
+  private copper: Copper | undefined;
+  /** What is shown, and the state it is of. */
+  private shownSource = '';
+  private shownOf: State | undefined;
+  /** Of this the copper is solved as soon as it is known. */
+  private wanted: Accuracy | undefined;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private running: { readonly copper: Copper; readonly control: AbortController } | undefined;
+  /** Seconds that the last solution of this design took, or would take. */
+  private seconds: number | undefined;
+  private closed = false;
+  private readonly surveyor = new Conveyor<State, Reading<SolvedSubject | undefined>>(
+    ({ project, design }, signal) => run('survey', { project: alone(project, design), design }, { signal }),
+    {
+      onResult: (reading, state) => this.surveyed(reading, state),
+      onError: (error) => this.tell({ refusal: error.message, known: true }),
+    },
+  );
+  private readonly estimator = new Conveyor<Copper, Estimates>(
+    ({ subject, band }, signal) => runApart('estimate', { copper: subject.copper, band }, { signal }),
+    {
+      onResult: (estimates, copper) => {
+        if (copper !== this.copper) return;
+        this.tell({ estimates });
+        this.followed();
+      },
+      // Without an estimate it can be solved all the same.
+      onError: () => undefined,
+    },
+  );
+
+  constructor(private readonly onChange: () => void) {}
+
+  readonly get = (): Solved => this.now;
+
+  private tell(change: Partial<Solved>): void {
+    this.now = { ...this.now, ...change };
+    if (!this.closed) this.onChange();
+  }
+
+  /** Looks at a state of the design, once the hand rests. */
+  follow(project: Project, design: Design, resolved: ResolvedDesign): void {
+    const { sweep } = resolved;
+    if (!sweep || resolved.problems.some((p) => p.place.kind !== 'goal')) {
+      this.present = undefined;
+      return this.stopLooking();
+    }
+    this.closed = false;
+    const state = { project, design, band: { start: sweep.start, stop: sweep.stop } };
+    const source = sourceOf(state);
+    this.present = state;
+    if (source === this.source) return;
+    this.source = source;
+    this.copper = undefined;
+    const { shown } = this.now;
+    // What was drawn is of another state from here on, until it turns out that the copper is the same.
+    const fresh = source === this.shownSource;
+    this.tell({
+      known: false,
+      refusal: undefined,
+      failure: undefined,
+      estimates: undefined,
+      subject: undefined,
+      ...(shown && { shown: { ...shown, fresh } }),
+    });
+    if (shown && !fresh) this.compare(state);
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.surveyor.want(state), this.isQuick() ? 0 : REST);
+  }
+
+  private stopLooking(): void {
+    clearTimeout(this.timer);
+    this.surveyor.stop();
+    this.estimator.stop();
+    this.source = '';
+    this.copper = undefined;
+  }
+
+  close(): void {
+    this.closed = true;
+    this.stopLooking();
+    this.stop();
+  }
+
+  /** Whether solutions of this design follow the hand. */
+  private isQuick(): boolean {
+    return usePreferences.getState().follow && (this.seconds ?? Infinity) < FOLLOWED;
+  }
+
+  private surveyed(reading: Reading<SolvedSubject | undefined>, state: State): void {
+    if (state !== this.present && sourceOf(state) !== this.source) return;
+    if ('problem' in reading || !reading.value) {
+      this.tell({ refusal: 'problem' in reading ? reading.problem : undefined, known: true });
+      return;
+    }
+    const copper = { ...state, subject: reading.value };
+    this.copper = copper;
+    this.tell({ subject: reading.value });
+    void findSolution(copper.subject.copper, copper.band).then((solution) => {
+      if (this.copper !== copper) return;
+      if (solution && solution.samples.length >= FIRST_CURVE) {
+        this.seconds = solution.seconds;
+        this.show(copper, solution);
+      }
+      this.tell({ known: true });
+      const { wanted } = this;
+      this.wanted = undefined;
+      if (wanted && !(solution?.complete && solution.accuracy === wanted)) this.start(wanted);
+      else if (!solution?.complete) {
+        if (this.isQuick()) this.followed();
+        else this.estimator.want(copper, true);
+      }
+    });
+  }
+
+  /** Looks at what a solution would take, where that is not known yet. */
+  readonly weigh = (): void => {
+    if (this.copper && !this.now.estimates && !this.estimator.isBusy) this.estimator.want(this.copper);
+  };
+
+  private show(copper: Copper, solution: KeptSolution): void {
+    const { start, stop, accuracy } = solution;
+    const { subject } = copper;
+    const key = JSON.stringify([subject.copper, start, stop, accuracy]);
+    this.shownSource = sourceOf(copper);
+    this.shownOf = copper;
+    const fresh = this.shownSource === this.source;
+    this.tell({
+      shown: { subject: joinedSubject(subject, solution.samples, key), solution, fresh, changes: [] },
+    });
+    if (!fresh && this.present) this.compare(this.present);
+  }
+
+  /** Says what has changed since what is shown was solved. */
+  private compare(state: State): void {
+    const was = this.shownOf;
+    const { shown } = this.now;
+    if (!was || !shown || shown.fresh) return;
+    const changes = [
+      ...designDifferences(was.design, state.design),
+      ...boardDifferences(was.project, state.project, state.design, was.design),
+    ];
+    this.tell({ shown: { ...shown, changes } });
+  }
+
+  /** Follows by itself where that is quick. */
+  private followed(): void {
+    const { follow, accuracy } = usePreferences.getState();
+    const estimate = this.now.estimates?.[accuracy];
+    if (typeof estimate === 'object') this.seconds = estimate.seconds;
+    if (!follow || (this.seconds ?? Infinity) >= FOLLOWED || this.running) return;
+    if (this.copper && !(this.now.shown?.fresh && this.now.shown.solution.complete)) this.start(accuracy);
+  }
+
+  /** Solves the copper as it stands. */
+  readonly start = (accuracy: Accuracy = usePreferences.getState().accuracy): void => {
+    if (accuracy !== usePreferences.getState().accuracy) setPreferences({ accuracy });
+    const { copper } = this;
+    if (!copper) {
+      // It is looked at first.
+      this.wanted = accuracy;
+      return;
+    }
+    this.stop();
+    const control = new AbortController();
+    const running = { copper, control };
+    this.running = running;
+    this.tell({ failure: undefined, under: { accuracy, progress: 0, samples: 0, error: Infinity } });
+    void this.solve(copper, accuracy, control.signal).then(
+      () => this.ended(running),
+      (error: unknown) => this.ended(running, error),
+    );
+  };
+
+  private ended(running: NonNullable<Solving['running']>, error?: unknown): void {
+    if (this.running !== running) return;
+    this.running = undefined;
+    const message = error instanceof Error ? error.message : undefined;
+    this.tell({ under: undefined, failure: message && this.words(message) });
+    if (!error) this.followed();
+  }
+
+  /** A failure in words, with an accuracy that would fit where it is for want of memory. */
+  private words(message: string): string {
+    if (!message.includes('memory')) return message;
+    const { estimates } = this.now;
+    const { accuracy } = usePreferences.getState();
+    const less = (['normal', 'draft'] as const).find(
+      (a) => bytesOf(estimates, a) < 0.7 * bytesOf(estimates, accuracy),
+    );
+    const needs = Number.isFinite(bytesOf(estimates, accuracy))
+      ? `${accuracy} accuracy needs ${Math.ceil(bytesOf(estimates, accuracy) / 1e6)} MB, more than this browser gives`
+      : 'this browser does not give so much memory';
+    return less ? `${needs}; ${less} would take ${Math.ceil(bytesOf(estimates, less) / 1e6)} MB` : needs;
+  }
+
+  private async solve(copper: Copper, accuracy: Accuracy, signal: AbortSignal): Promise<void> {
+    const { band, subject } = copper;
+    const from = performance.now();
+    const before = await findSolution(subject.copper, band, accuracy);
+    if (before?.complete) return this.show(copper, before);
+    // Samples on another grid are of no use for going on.
+    const known = before && before.start === band.start && before.stop === band.stop ? before : undefined;
+    const request = { copper: subject.copper, band, accuracy };
+    let latest: KeptSolution | undefined = known;
+    const record = (
+      state: Omit<KeptSolution, keyof typeof request | 'start' | 'stop' | 'complete' | 'seconds'>,
+      complete: boolean,
+    ) => {
+      latest = {
+        ...state,
+        ...band,
+        copper: subject.copper,
+        accuracy,
+        complete,
+        seconds: (known?.seconds ?? 0) + (performance.now() - from) / 1000,
+      };
+      return latest;
+    };
+    const bytes = bytesOf(this.now.estimates, accuracy);
+    const attempt = () =>
+      solveApart(
+        request,
+        latest,
+        Number.isFinite(bytes) ? bytes : 0,
+        (progress, state) => {
+          if (signal.aborted) return;
+          const { samples, error } = state ?? latest ?? { samples: [], error: Infinity };
+          this.tell({ under: { accuracy, progress, samples: samples.length, error } });
+          if (!state || state.samples.length < FIRST_CURVE) return;
+          keepSolution(record(state, false));
+          // Of a copper that is gone nothing better than what is drawn is drawn.
+          if (copper === this.copper || !this.now.shown?.fresh) this.show(copper, latest!);
+        },
+        signal,
+      );
+    try {
+      const state = await attempt().catch((error: unknown) => {
+        // What was solved by then is not solved again.
+        if (error instanceof WorkerLost && !signal.aborted) return attempt();
+        throw error;
+      });
+      const whole = record(state, true);
+      this.seconds = whole.seconds;
+      this.show(copper, whole);
+      await storeSolution(whole);
+    } catch (error) {
+      if (latest && latest !== known) await storeSolution(latest);
+      throw error;
+    }
+  }
+
+  /** Ends what is under way; what was solved by then is kept, and can be gone on with. */
+  readonly stop = (): void => {
+    this.wanted = undefined;
+    if (!this.running) return;
+    this.running.control.abort();
+    this.running = undefined;
+    this.tell({ under: undefined });
+  };
+}

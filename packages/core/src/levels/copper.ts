@@ -1,0 +1,174 @@
+import { SAME_PLACE, type Layout } from '../artwork';
+import { circuitOf, GROUND, type Circuit, type ResolvedDesign, type ResolvedPiece } from '../network';
+import { share, type Steps } from '../numeric';
+import { MOUNTED_SPAN, mountedWidth, parts, type ArtworkPin } from '../parts';
+import {
+  layersOf,
+  outlinesOf,
+  solveSteps,
+  type Copper,
+  type CopperPort,
+  type Point,
+  type Solution,
+  type SolveOptions,
+} from '../planar';
+import type { SData } from '../results';
+import { answer } from './answers';
+import { REFERENCE } from './contract';
+
+/** A design whose copper cannot be solved; the message names the piece and says why. */
+export class NotSolvable extends Error {}
+
+/** The copper of a design and what is joined to it: plain data, the key of its solution. */
+export interface SolvedSubject {
+  readonly copper: Copper;
+  /** Node that each port of the copper is, in order. */
+  readonly nodes: readonly string[];
+  /** What is not copper: ports, loads, mounted parts, data. */
+  readonly rest: Circuit;
+}
+
+/**
+ * The copper of a design as one piece of metal, with ports where it meets what is none. Undefined while the design has errors.
+ * @throws NotSolvable naming the piece
+ */
+export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedSubject | undefined {
+  const circuit = circuitOf(resolved, 'modelled');
+  if (!circuit) return undefined;
+  const { substrate, medium } = circuit;
+  if (substrate.offCentre || (substrate.stretch ?? 1) !== 1)
+    throw new NotSolvable('copper out of the middle or on a bent board cannot be solved');
+  const placed = new Map(layout.pieces.map((p) => [p.id, p]));
+  const nameOf = (id: string) => resolved.pieces.find((p) => p.id === id)?.name ?? id;
+  if (layout.closures.length > 0) {
+    const { first, second } = layout.closures[0];
+    throw new NotSolvable(
+      `the copper does not close between ${nameOf(first)} and ${nameOf(second)}; what is drawn is not what is meant`,
+    );
+  }
+  const pieces = resolved.pieces.filter((p) => p.values);
+  const isCopper = ({ kind }: ResolvedPiece) => parts.get(kind)?.field === 'copper';
+  for (const piece of pieces)
+    if (parts.get(piece.kind)?.field === undefined)
+      throw new NotSolvable(
+        `${piece.name} is copper and something else at once, which the field solution does not know yet`,
+      );
+  const copper = pieces.filter(isCopper);
+  const polygons = copper.flatMap((p) =>
+    (placed.get(p.id)?.copper ?? []).map((polygon) => polygon.map(({ x, y }): Point => [x, y])),
+  );
+  if (polygons.length === 0) throw new NotSolvable('there is no copper to be solved');
+
+  // Ports of the copper: nodes at which something else meets it.
+  const outlines = outlinesOf(polygons);
+  const ports: CopperPort[] = [];
+  const nodes: string[] = [];
+  for (const piece of pieces) {
+    if (isCopper(piece)) continue;
+    for (const node of piece.nodes) {
+      if (node === GROUND || nodes.includes(node)) continue;
+      const own = copper.find((p) => p.nodes.includes(node));
+      const at = own && placed.get(own.id)?.pins[own.nodes.indexOf(node)];
+      if (!at) continue;
+      // A mounted part may stand at the side of a line, on a pad of its own width.
+      const width = mountedWidth(piece.values?.span?.re ?? MOUNTED_SPAN);
+      const edge = edgeAt(outlines, at.x, at.y) ?? edgeBefore(outlines, at, width);
+      if (!edge)
+        throw new NotSolvable(
+          `${piece.name} meets the copper where no line ends, which the field solution does not know yet`,
+        );
+      nodes.push(node);
+      ports.push({ number: nodes.length, edge, plane: 0, z0: REFERENCE });
+    }
+  }
+  if (ports.length === 0) throw new NotSolvable('nothing is joined to the copper');
+  const { er, tand, height, cover, conductivity, thickness, roughness } = substrate;
+  return {
+    copper: {
+      layers: layersOf(medium, { er, tand, height, cover }),
+      metal: { conductivity, thickness, roughness },
+      polygons,
+      ports,
+    },
+    nodes,
+    rest: { ...circuit, pieces: circuit.pieces.filter((p) => parts.get(p.kind)?.field !== 'copper') },
+  };
+}
+
+/** The side of an outline whose middle is at a place. */
+function edgeAt(
+  outlines: readonly (readonly Point[])[],
+  x: number,
+  y: number,
+): readonly [Point, Point] | undefined {
+  for (const ring of outlines)
+    for (const [i, a] of ring.entries()) {
+      const b = ring[(i + 1) % ring.length];
+      if (Math.hypot((a[0] + b[0]) / 2 - x, (a[1] + b[1]) / 2 - y) < SAME_PLACE) return [a, b];
+    }
+  return undefined;
+}
+
+/** A design's response with its copper solved. */
+export interface SolvedDesign {
+  readonly data: SData;
+  readonly copper: Solution;
+}
+
+/** A pad less than this wide, half of it in widths of the part, is none. */
+const LEAST_PAD = 0.15;
+
+/** So much a side may be turned against the direction in which a part leaves it, rad. */
+const ASKEW = 0.3;
+
+/** Where a pin inside of the copper looks out of it: a piece of the side there, `width` wide or less. */
+function edgeBefore(
+  outlines: readonly (readonly Point[])[],
+  { x, y, angle }: ArtworkPin,
+  width: number,
+): readonly [Point, Point] | undefined {
+  const [dx, dy] = [Math.cos(angle), Math.sin(angle)];
+  let nearest = Infinity;
+  let found: readonly [Point, Point] | undefined;
+  for (const ring of outlines)
+    for (const [i, a] of ring.entries()) {
+      const b = ring[(i + 1) % ring.length];
+      const [ex, ey] = [b[0] - a[0], b[1] - a[1]];
+      const length = Math.hypot(ex, ey);
+      // The direction less the part along the side.
+      const across = (dx * ey - dy * ex) / length;
+      if (across < Math.cos(ASKEW)) continue;
+      const t = ((a[0] - x) * ey - (a[1] - y) * ex) / (across * length);
+      const along = ((x + t * dx - a[0]) * ex + (y + t * dy - a[1]) * ey) / length;
+      // As wide as there is room for to both sides.
+      const half = Math.min(width / 2, along, length - along);
+      if (t < -SAME_PLACE || t >= nearest || half < LEAST_PAD * width) continue;
+      nearest = t;
+      const at = (s: number): Point => [a[0] + (s * ex) / length, a[1] + (s * ey) / length];
+      found = [at(along - half), at(along + half)];
+    }
+  return found;
+}
+
+/**
+ * The S-parameters of a subject at frequencies (Hz, ascending): its copper solved, the rest joined to it.
+ * @throws CopperError
+ */
+export function* solvedSteps(
+  { copper, nodes, rest }: SolvedSubject,
+  data: (id: string) => SData | undefined,
+  freq: Float64Array,
+  options: Pick<SolveOptions, 'accuracy'> = {},
+): Steps<SolvedDesign> {
+  const solution = yield* share(solveSteps(copper, freq, options), 0, 0.98);
+  const { re, im } = solution.data;
+  const entries = nodes.length ** 2;
+  // Every frequency is a sample: what stands between those that were solved is known already.
+  const samples = Array.from(freq, (x, k) => ({
+    x,
+    re: re.subarray(k * entries, (k + 1) * entries),
+    im: im.subarray(k * entries, (k + 1) * entries),
+  }));
+  const whole = { ...rest, solved: { key: '', nodes, samples } };
+  return { data: yield* share(answer(whole, data).sample(freq), 0.98, 1), copper: solution };
+}
