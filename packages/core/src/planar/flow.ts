@@ -1,6 +1,6 @@
 import { cx, solveComplex, type Complex } from '../numeric';
 import { halvesOn, type Mesh } from './mesh';
-import type { System } from './system';
+import type { Admittance } from './system';
 
 /** The current on copper, cell by cell. */
 export interface Flow {
@@ -24,21 +24,22 @@ export function cornersOf({ cells }: Mesh): Pick<Flow, 'corners' | 'first'> {
 /**
  * The current on the copper with a wave sent into each port from a source of the port's reference impedance. What stands at the
  * very ends of the mesh is left where it is.
+ * @param solve gives admittances, and writes the currents of all functions for each port driven by 1 V
  * @param drive waves, sqrt(W) peak
  */
 export function flowOf(
   mesh: Mesh,
-  system: System,
-  f: number,
+  solve: (currents: Admittance) => Admittance,
+  unknowns: number,
   z0: readonly number[],
   drive: readonly Complex[],
 ): Flow {
   const n = z0.length;
   const currents = {
-    re: new Float64Array(system.unknowns * n),
-    im: new Float64Array(system.unknowns * n),
+    re: new Float64Array(unknowns * n),
+    im: new Float64Array(unknowns * n),
   };
-  const y = system.solve(f, currents);
+  const y = solve(currents);
   // I = Y V and V = 2 sqrt(Z) a - Z I, so that (1 + Z Y) V = 2 sqrt(Z) a.
   const [ar, ai] = [new Float64Array(n * n), new Float64Array(n * n)];
   for (let p = 0; p < n; p++)

@@ -14,6 +14,9 @@ export interface Guided {
   readonly z0: number;
   /** What is lost in the dielectric less what is lost in the metal, over the phase: turns the impedance by so many rad. */
   readonly turn: number;
+  /** Its currents along each row of cells, 1 in all, and across from each row to the next, in quadrature to them. */
+  readonly along: Float64Array;
+  readonly across: Float64Array;
 }
 
 /** A strip along x as the mesh has it at a port. */
@@ -253,8 +256,9 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
     const d = 1e-4;
     const rise = (forced(beta * (1 + d)).miss - forced(beta * (1 - d)).miss) / (2 * d * beta);
     const z0 = Math.abs(rise) / (2 * pitch);
-    if (!lossy) return { beta, alpha: 0, z0, turn: 0 };
     const { x } = forced(beta);
+    const currents = { along: x.slice(0, m), across: x.slice(m) };
+    if (!lossy) return { beta, alpha: 0, z0, turn: 0, ...currents };
     const lost = (part: 'dielectric' | 'metal'): number => {
       const imaginary = new Float64Array(n * n);
       fill(beta, imaginary, part);
@@ -264,6 +268,6 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
     };
     const dielectric = lost('dielectric');
     const conductor = metal ? lost('metal') : 0;
-    return { beta, alpha: dielectric + conductor, z0, turn: (dielectric - conductor) / beta };
+    return { beta, alpha: dielectric + conductor, z0, turn: (dielectric - conductor) / beta, ...currents };
   };
 }

@@ -228,7 +228,7 @@ export function pairsOf(cells: readonly Cell[], z: number): Pairs {
   return { sum, reach: REACH * z, add };
 }
 
-/** Matrices of the local part, which no frequency changes: `vector` in m, `scalar` in 1/m, both `n x n` and symmetric. */
+/** Matrices of the local part, which no frequency changes: `vector` in m, `scalar` in 1/m; a row for each function tested. */
 export interface Local {
   readonly vector: Float64Array;
   readonly scalar: Float64Array;
@@ -267,13 +267,20 @@ export function vectorOf(sum: Float64Array, h: Half, k: Half): number {
  * Integrates the local part over all pairs of functions.
  * @param z depth of the first image, m
  * @param walls side walls, whose images of what is near count
+ * @param tested functions that are tested; of the others only what they do to these is asked
  */
-export function* localSteps(mesh: Mesh, z: number, walls?: Walls): Steps<Local> {
+export function* localSteps(
+  mesh: Mesh,
+  z: number,
+  walls?: Walls,
+  tested = mesh.bases.length,
+): Steps<Local> {
   const { cells } = mesh;
   const n = mesh.bases.length;
-  const vector = new Float64Array(n * n);
-  const scalar = new Float64Array(n * n);
+  const vector = new Float64Array(tested * n);
+  const scalar = new Float64Array(tested * n);
   const on = halvesOn(mesh);
+  const isTested = on.map((list) => list.some(({ basis }) => basis < tested));
   const pairs = pairsOf(cells, z);
   const { sum, reach } = pairs;
   const none = [[1, 0]] as const;
@@ -289,6 +296,7 @@ export function* localSteps(mesh: Mesh, z: number, walls?: Walls): Steps<Local> 
   });
   for (let o = 0; o < cells.length; o++) {
     for (let s = o; s < cells.length; s++) {
+      if (!isTested[o] && !isTested[s]) continue;
       sum.fill(0);
       for (const [fx, ox] of mirrored[s][0])
         for (const [fy, oy] of mirrored[s][1]) pairs.add(o, s, fx, ox, fy, oy);
@@ -297,9 +305,11 @@ export function* localSteps(mesh: Mesh, z: number, walls?: Walls): Steps<Local> 
         for (const { basis: j, half: k } of on[s]) {
           const a = vectorOf(sum, h, k);
           const q = h.charge * k.charge * density;
-          vector[i * n + j] += a;
-          scalar[i * n + j] += q;
-          if (o !== s) {
+          if (i < tested) {
+            vector[i * n + j] += a;
+            scalar[i * n + j] += q;
+          }
+          if (o !== s && j < tested) {
             vector[j * n + i] += a;
             scalar[j * n + i] += q;
           }

@@ -13,7 +13,7 @@ export interface Cell {
 /**
  * What a basis function is on one cell: the current density (ax + bxx (x - xc) + bxy (y - yc), ay + byx (x - xc) + byy (y - yc)) in 1/m
  * of a total current of 1 through the edge; `charge` is the integral of its divergence, 1 where the current leaves through
- * the edge and -1 where it comes in.
+ * the edge and -1 where it comes in. Of a share of such a current all of it is that share.
  */
 export interface Half {
   readonly cell: number;
@@ -23,7 +23,7 @@ export interface Half {
   readonly ay: number;
   readonly byx: number;
   readonly byy: number;
-  readonly charge: 1 | -1;
+  readonly charge: number;
 }
 
 /** A mesh: cells, the basis functions on them (two halves over an inner edge, one where current enters), and ports. */

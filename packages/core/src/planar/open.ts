@@ -237,18 +237,27 @@ function evenly({ cone, at, value, bend }: Table, furthest: number): Float64Arra
 /** Numbers of a half: its density as in `Half`, and its charge. */
 const NUMBERS = 7;
 
-/** Adds the remainders of a laterally open board to the upper triangle of Z / j. */
-export type Adder = (kernel: Kernel, f: number, re: Float64Array, im: Float64Array) => void;
+/** Entries of Z / j: of functions tested with one another row by row, and of the others, a row for each function tested. */
+export interface Entries {
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+}
 
-export function openRemainder(mesh: Mesh, layers: Layers, z: number): Adder {
+/** Adds the remainders of a laterally open board to the upper triangle of Z / j, and to what stands outside of it. */
+export type Adder = (kernel: Kernel, f: number, inside: Entries, outside: Entries) => void;
+
+/** @param tested functions that are tested, the first ones */
+export function openRemainder(mesh: Mesh, layers: Layers, z: number, tested: number): Adder {
   const { cells } = mesh;
-  const n = mesh.bases.length;
+  const n = tested;
+  const others = mesh.bases.length - tested;
   // Halves cell by cell, as plain numbers.
   const on = halvesOn(mesh);
   const all = on.flat();
   const first = Int32Array.from({ length: cells.length + 1 }, () => 0);
   on.forEach((list, c) => (first[c + 1] = first[c] + list.length));
   const basisOf = Int32Array.from(all, (h) => h.basis);
+  const isTested = on.map((list) => list.some(({ basis }) => basis < tested));
   const number = Float64Array.from(
     all.flatMap(({ half: { ax, bxx, bxy, ay, byx, byy, charge } }) => [ax, bxx, bxy, ay, byx, byy, charge]),
   );
@@ -274,12 +283,13 @@ export function openRemainder(mesh: Mesh, layers: Layers, z: number): Adder {
   const s = new Float64Array(20);
   /** A source's half in them: along x and along y, three each, real and imaginary. */
   const half = new Float64Array(12);
-  return (kernel, f, re, im) => {
+  return (kernel, f, { re, im }, outside) => {
     const w = 2 * Math.PI * f;
     const table = evenly(remaindersOf(kernel, layers, f, z, furthest), furthest);
     const scale = EVEN / furthest;
     for (let o = 0; o < cells.length; o++) {
       for (let c = o; c < cells.length; c++) {
+        if (!isTested[o] && !isTested[c]) continue;
         const cx = cells[c].x - cells[o].x;
         const cy = cells[c].y - cells[o].y;
         const away = Math.max(z, Math.sqrt(cx * cx + cy * cy) - reaches[o] - reaches[c]);
@@ -345,6 +355,16 @@ export function openRemainder(mesh: Mesh, layers: Layers, z: number): Adder {
             vr = w * vr - q * s[18];
             vi = w * vi - q * s[19];
             const i = basisOf[ho];
+            if (i >= n || j >= n) {
+              if (i < n) {
+                outside.re[i * others + j - n] += vr;
+                outside.im[i * others + j - n] += vi;
+              } else if (j < n && o !== c) {
+                outside.re[j * others + i - n] += vr;
+                outside.im[j * others + i - n] += vi;
+              }
+              continue;
+            }
             if (i <= j) {
               re[i * n + j] += vr;
               im[i * n + j] += vi;

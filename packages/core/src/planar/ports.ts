@@ -35,8 +35,8 @@ export interface Feed {
   readonly strip: Strip;
   /** The width as it is drawn, with what thickness adds, m. */
   readonly width: number;
-  /** Whether it ends at a wall, whose image carries it on. */
-  readonly atWall: boolean;
+  /** What is behind it: a wall, whose image carries it on; the line itself, that goes on; nothing. */
+  readonly behind: 'wall' | 'line' | 'nothing';
 }
 
 /** Lines across which a finer copy of the strip is taken for the strip itself, and its cells along in those of the mesh. */
@@ -52,7 +52,13 @@ const STANDARD = { walls: [1.7], heights: [10, 16] } as const;
 const SHORT = 0.35;
 
 /** The strip behind a port, read off the mesh. @param wider by how much each edge stands outside for the metal's thickness */
-export function feedOf({ ports }: Mesh, index: number, { ports: all, walls }: Copper, wider: number): Feed {
+export function feedOf(
+  { ports }: Mesh,
+  index: number,
+  { ports: all, walls }: Copper,
+  wider: number,
+  goesOn: boolean,
+): Feed {
   const port = all[index];
   const { across, pitch } = ports[index];
   return {
@@ -62,7 +68,7 @@ export function feedOf({ ports }: Mesh, index: number, { ports: all, walls }: Co
       ...(walls && { walls: axisOf(port) === 0 ? [walls.y0, walls.y1] : [walls.x0, walls.x1] }),
     },
     width: widthOf(port) + 2 * wider,
-    atWall: liesOn(walls, port.edge, 1e-9),
+    behind: goesOn ? 'line' : liesOn(walls, port.edge, 1e-9) ? 'wall' : 'nothing',
   };
 }
 
@@ -96,10 +102,10 @@ const one: Complex = { re: 1, im: 0 };
 /**
  * What a line and its end are at some frequencies (Hz): the wave is that of the endless strip of the same mesh; a line with
  * two such ends, driven alike and against one another, tells what stands there. At a wall that is an admittance across; at an
- * end in the open there is something in series as well.
+ * end in the open there is something in series as well; where the line goes on there is nothing.
  */
 export function* knownSteps(
-  { strip, width, atWall }: Feed,
+  { strip, width, behind }: Feed,
   layers: Layers,
   frequencies: readonly number[],
   sheet: Sheet | undefined,
@@ -118,8 +124,9 @@ export function* knownSteps(
   const lengths = (walls ? STANDARD.walls : STANDARD.heights).map(
     (ways) => pitch * Math.max(4, Math.round((ways * unit) / pitch)),
   );
+  const atWall = behind === 'wall';
   const lines: System[] = [];
-  for (const [i, length] of lengths.entries())
+  for (const [i, length] of behind === 'line' ? [] : lengths.entries())
     lines.push(
       yield* share(
         systemSteps(
@@ -141,7 +148,7 @@ export function* knownSteps(
     guess = (beta / k0) ** 2;
     const { z0 } = itself(f, guess);
     let at = { shunt: { re: 0, im: 0 }, series: { re: 0, im: 0 } };
-    for (const [i, length] of lengths.entries()) {
+    for (const [i, length] of behind === 'line' ? [] : lengths.entries()) {
       // What is in series does not show while the line is short against the wave; it is the same a little higher.
       const g = atWall ? f : f * Math.max(1, SHORT / (beta * length));
       const here = g === f ? { beta, alpha, z0: own, turn } : wave(g, guess);
@@ -165,7 +172,7 @@ export function* knownSteps(
     known.push({ beta, alpha, own, z0, turn, ...at });
     yield 0.5 + (0.5 * known.length) / frequencies.length;
   }
-  if (atWall) return known;
+  if (behind !== 'nothing') return known;
   // What lines of different lengths say is taken together: elements that grow evenly, losses that go as the square.
   const capacitance = evenly(seen, ({ f, shunt }) => shunt.im / f);
   const inductance = evenly(seen, ({ f, series }) => series.im / f);

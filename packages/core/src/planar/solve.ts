@@ -17,8 +17,10 @@ import { sheetOf, wideningOf } from './metal';
 import { outlinesOf } from './outline';
 import { boxResonances } from './resonance';
 import { flowOf, type Flow } from './flow';
+import { guidedBy } from './guided';
+import { freePorts, launched } from './launch';
 import { sweepSteps, type Swept } from './sweep';
-import { systemSteps, type Admittance } from './system';
+import { systemSteps, type Admittance, type Outside } from './system';
 import { makePassive, referred, wavesOf } from './waves';
 
 /** What an accuracy asks for. */
@@ -236,7 +238,10 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: A
   const wider = wideningOf(sorted);
   const mesh = meshOf(sorted, stop, accuracy, wider);
   const { layers, walls } = sorted;
-  const feeds = ports.map((_, i) => feedOf(mesh, i, sorted, wider));
+  // Without walls lines go on behind ports that have room for it.
+  const air = C0 / stop;
+  const free = walls ? [] : freePorts(mesh, layers, air);
+  const feeds = ports.map((_, i) => feedOf(mesh, i, sorted, wider, free.includes(i)));
 
   // Nodes as Chebyshev has them; of a band that is narrow fewer say as much.
   const lowest = Math.max(least, start);
@@ -265,14 +270,24 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: A
   }
 
   const planes = ports.map((p, i) => ({ ...p, plane: p.plane + mesh.ports[i].before }));
-  const system = yield* share(systemSteps(mesh, layers, walls, sheet), 0.6, 1);
   const middle = Math.max(least, (start + stop) / 2);
+  const profiles = free.map((port) => {
+    const guess = (lines[port](middle).beta / ((2 * Math.PI * middle) / C0)) ** 2;
+    return { port, profile: guidedBy(feeds[port].strip, layers)(middle, guess) };
+  });
+  const { mesh: whole, ...beyond } = launched(mesh, layers, air, profiles);
+  const system = yield* share(systemSteps(whole, layers, walls, sheet, beyond), 0.6, 1);
+  const outside = (f: number): Outside[] =>
+    profiles.map(({ port, profile }) => {
+      const { alpha, beta, own, turn } = lines[port](f);
+      return { alpha, beta, z: { re: own, im: own * turn }, profiled: profile.beta };
+    });
   return {
     unknowns: system.unknowns,
     at(f) {
       const here = Math.max(f, least);
       const s = embedded(
-        system.solve(here),
+        system.solve(here, outside(here)),
         lines.map((l) => l(here)),
         planes,
       );
@@ -283,8 +298,8 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: A
     flow: (f, drive) =>
       flowOf(
         mesh,
-        system,
-        Math.max(f, least),
+        (currents) => system.solve(Math.max(f, least), outside(Math.max(f, least)), currents),
+        system.unknowns,
         ports.map((p) => p.z0),
         drive,
       ),
@@ -342,13 +357,13 @@ export function* solveSteps(
 }
 
 /** Feeds of one key have the same line and end. */
-const keyOf = ({ strip: { across, pitch, walls }, width, atWall }: Feed): string => {
+const keyOf = ({ strip: { across, pitch, walls }, width, behind }: Feed): string => {
   // From the nearer wall on: a box is its own mirror image.
   const round = (x: number) => Number(x.toPrecision(9));
   const shape = (list: readonly number[]) => list.slice(1).map((y, i) => round(y - list[i]));
   const steps = shape(across);
   const offset = walls ? [across[0] - walls[0], walls[1] - across[across.length - 1]] : [];
-  return JSON.stringify([steps, round(pitch), offset.map(round), round(width), atWall]);
+  return JSON.stringify([steps, round(pitch), offset.map(round), round(width), behind]);
 };
 
 function warningsOf({ metal, layers, ports }: Copper): string[] {

@@ -1,0 +1,262 @@
+import type { Layers } from './contract';
+import { cellOf, edgeHalf, type Cell, type Half, type Mesh } from './mesh';
+
+/** How a line goes on behind a port. */
+interface Profile {
+  /** Currents along each row of its cells, 1 in all, and from each row to the next in quadrature. */
+  readonly along: ArrayLike<number>;
+  readonly across: ArrayLike<number>;
+}
+
+/**
+ * A line that goes on behind a port as if for ever. Its current is known but for two numbers: the wave that comes and the one
+ * that goes (a travelling-wave termination, as in Jackson & Pozar 1985), so that nothing ends there and nothing radiates.
+ */
+export interface Launch {
+  /** Which of the ports. */
+  readonly port: number;
+  /** Function outside whose field tells the wave that goes. */
+  readonly test: number;
+  /** Functions outside, with how far out each stands, m, and how much of the wave is left there. */
+  readonly sources: readonly {
+    readonly basis: number;
+    readonly out: number;
+    readonly fade: number;
+    readonly across: boolean;
+  }[];
+}
+
+/** A mesh with lines that go on behind its ports. */
+export interface Launched {
+  readonly mesh: Mesh;
+  /** Functions from this one on are known, and not tested. */
+  readonly tested: number;
+  readonly launches: readonly Launch[];
+}
+
+/** Periods behind the port that are as they are in front of it, and heights that they go on for at least; further out one cell
+ * is as wide as the line. */
+const NEAR = { periods: 4, heights: 3 } as const;
+/** Growth of the cells after them, and the largest in heights. */
+const GROWTH = 1.5;
+const LARGEST = 2;
+/** How much of the length outside is at full strength. */
+const FULL = 0.35;
+/** Room beside the line that must be free for it to go on, in heights, and between two of them. */
+const ROOM = 1;
+const APART = 4;
+
+interface Row {
+  readonly basis: number;
+  /** Ends of the cell's edge at the port, the cell to their left. */
+  readonly a: readonly [number, number];
+  readonly b: readonly [number, number];
+  readonly at: number;
+}
+
+interface Place {
+  readonly rows: readonly Row[];
+  /** Outward. */
+  readonly nx: number;
+  readonly ny: number;
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+}
+
+/** Where a port's functions are and which way is out. */
+function placeOf({ cells, bases, ports }: Mesh, port: number): Place {
+  const own = ports[port].functions.map((basis) => ({ basis, half: bases[basis][0] }));
+  // Current that comes in points inward where it does so; on a rectangle it only changes in size.
+  const inward = own.map(({ half: { cell, ax, ay } }) => {
+    const size = Math.hypot(ax, ay) || 1;
+    return { x: cells[cell].x, y: cells[cell].y, ux: ax / size, uy: ay / size };
+  });
+  const nx = -inward[0].ux;
+  const ny = -inward[0].uy;
+  const rows = own.map(({ basis, half }): Row => {
+    const { corners: c } = cells[half.cell];
+    const n = c.length / 2;
+    let best = -Infinity;
+    let edge = 0;
+    for (let e = 0; e < n; e++) {
+      const k = (e + 1) % n;
+      const far = (c[2 * e] + c[2 * k]) * nx + (c[2 * e + 1] + c[2 * k + 1]) * ny;
+      if (far > best) [best, edge] = [far, e];
+    }
+    const k = (edge + 1) % n;
+    const a = [c[2 * edge], c[2 * edge + 1]] as const;
+    const b = [c[2 * k], c[2 * k + 1]] as const;
+    return { basis, a, b, at: ((a[0] + b[0]) * -ny + (a[1] + b[1]) * nx) / 2 };
+  });
+  rows.sort((p, q) => p.at - q.at);
+  const [first, last] = [rows[0], rows[rows.length - 1]];
+  const ends = [first.a, first.b, last.a, last.b].sort((p, q) => p[1] * nx - p[0] * ny - (q[1] * nx - q[0] * ny));
+  const [low, high] = [ends[0], ends[3]];
+  return {
+    rows,
+    nx,
+    ny,
+    x: (low[0] + high[0]) / 2,
+    y: (low[1] + high[1]) / 2,
+    width: Math.hypot(high[0] - low[0], high[1] - low[1]),
+  };
+}
+
+/** How far out the line would go, m. */
+const reachOf = ({ below, above }: Layers, wave: number): number => {
+  const height = Math.min(below.height, above.height);
+  return Math.min(90 * height, Math.max(24 * height, 1.5 * wave));
+};
+
+/** Ports behind which there is room for the line to go on. @param wave in the air at the highest frequency, m */
+export function freePorts(mesh: Mesh, layers: Layers, wave: number): number[] {
+  const height = Math.min(layers.below.height, layers.above.height);
+  const reach = reachOf(layers, wave);
+  const places = mesh.ports.map((_, p) => placeOf(mesh, p));
+  const isFree = ({ x, y, nx, ny, width }: Place): boolean => {
+    const half = width / 2 + ROOM * height;
+    return mesh.cells.every(({ corners: c }) => {
+      for (let i = 0; i < c.length; i += 2) {
+        const out = (c[i] - x) * nx + (c[i + 1] - y) * ny;
+        const beside = Math.abs((c[i + 1] - y) * nx - (c[i] - x) * ny);
+        if (out > 1e-8 && out < reach && beside < half) return false;
+      }
+      return true;
+    });
+  };
+  const meets = (p: Place, q: Place): boolean => {
+    const alike = p.nx * q.nx + p.ny * q.ny;
+    // Lines that go opposite ways part at once; beside one another they would be coupled for ever.
+    if (alike < -0.5) return false;
+    const room = (p.width + q.width) / 2 + (alike > 0.5 ? APART : ROOM) * height;
+    for (let i = 0; i <= 12; i++)
+      for (let j = 0; j <= 12; j++) {
+        const [s, t] = [(i * reach) / 36, (j * reach) / 36];
+        if (Math.hypot(p.x + s * p.nx - q.x - t * q.nx, p.y + s * p.ny - q.y - t * q.ny) < room) return true;
+      }
+    return false;
+  };
+  return places.flatMap((place, p) =>
+    isFree(place) && places.every((other, q) => q === p || !meets(place, other)) ? [p] : [],
+  );
+}
+
+const scaled = (half: Half, by: number): Half => ({
+  cell: half.cell,
+  ax: half.ax * by,
+  bxx: half.bxx * by,
+  bxy: half.bxy * by,
+  ay: half.ay * by,
+  byx: half.byx * by,
+  byy: half.byy * by,
+  charge: half.charge * by,
+});
+
+/**
+ * Lets lines go on behind ports.
+ * @param ports which of them, with the wave of their lines
+ * @param wave in the air at the highest frequency, m
+ */
+export function launched(
+  mesh: Mesh,
+  layers: Layers,
+  wave: number,
+  ports: readonly { readonly port: number; readonly profile: Profile }[],
+): Launched {
+  const height = Math.min(layers.below.height, layers.above.height);
+  const cells: Cell[] = [...mesh.cells];
+  const bases: Half[][] = mesh.bases.map((halves) => [...halves]);
+  const later: Half[][] = [];
+  const own = bases.length;
+  const launches: { port: number; sources: { later: number; out: number; fade: number; across: boolean }[] }[] = [];
+  for (const { port, profile } of ports) {
+    const { rows, nx, ny, x, y, width } = placeOf(mesh, port);
+    const { pitch } = mesh.ports[port];
+    const reach = reachOf(layers, wave);
+    const near = Math.max(NEAR.periods, Math.ceil((NEAR.heights * height) / pitch));
+    const fade = (out: number): number => {
+      const t = (out - FULL * reach) / ((1 - FULL) * reach);
+      return t <= 0 ? 1 : t >= 1 ? 0 : Math.cos((Math.PI / 2) * t) ** 2;
+    };
+    const add = (cell: Cell): number => cells.push(cell) - 1;
+    const beyond = (p: readonly [number, number], s: number) => [p[0] + nx * s, p[1] + ny * s];
+    const sources: (typeof launches)[number]['sources'] = [];
+    const put = (halves: Half[], out: number, across: boolean): void => {
+      sources.push({ later: later.push(halves) - 1, out, fade: fade(out), across });
+    };
+    // A cell goes from the edge of its row outwards, its corners turning left: edge 0 looks back, edge 2 out.
+    const rowCell = ({ a, b }: Row, s: number): number =>
+      add(
+        cellOf(
+          Float64Array.of(...beyond(b, s), ...beyond(a, s), ...beyond(a, s + pitch), ...beyond(b, s + pitch)),
+        ),
+      );
+    let before: readonly number[] = [];
+    for (let k = 0; k < near; k++) {
+      const here = rows.map((row) => rowCell(row, k * pitch));
+      if (k === 0)
+        rows.forEach(({ basis }, j) => bases[basis].push(edgeHalf(here[j], cells[here[j]], 0, 1)));
+      else
+        put(
+          here.flatMap((c, j) => [
+            scaled(edgeHalf(c, cells[c], 0, 1), profile.along[j]),
+            scaled(edgeHalf(before[j], cells[before[j]], 2, -1), profile.along[j]),
+          ]),
+          k * pitch,
+          false,
+        );
+      // Of the two sides of a cell that look along the port the one nearer to the next row.
+      if (rows.length > 1)
+        put(
+          here.slice(1).flatMap((c, j) => {
+            const flip = (rows[0].b[0] - rows[0].a[0]) * -ny + (rows[0].b[1] - rows[0].a[1]) * nx > 0;
+            const [up, down] = flip ? [3, 1] : [1, 3];
+            return [
+              scaled(edgeHalf(here[j], cells[here[j]], up, 1), profile.across[j]),
+              scaled(edgeHalf(c, cells[c], down, -1), profile.across[j]),
+            ];
+          }),
+          (k + 0.5) * pitch,
+          true,
+        );
+      before = here;
+    }
+    // Further out the line is one cell wide.
+    const [ux, uy] = [(-ny * width) / 2, (nx * width) / 2];
+    let s = near * pitch;
+    let size = pitch;
+    let last: number | undefined;
+    while (s < reach) {
+      size = Math.max(size, Math.min(size * GROWTH, LARGEST * height));
+      const [x0, y0] = [x + nx * s, y + ny * s];
+      const [x1, y1] = [x0 + nx * size, y0 + ny * size];
+      // Out is to the right of the edge that looks back.
+      const c = add(cellOf(Float64Array.of(x0 + ux, y0 + uy, x0 - ux, y0 - uy, x1 - ux, y1 - uy, x1 + ux, y1 + uy)));
+      const back = edgeHalf(c, cells[c], 0, 1);
+      if (last === undefined)
+        put(
+          [back, ...before.map((b, j) => scaled(edgeHalf(b, cells[b], 2, -1), profile.along[j]))],
+          s,
+          false,
+        );
+      else put([back, edgeHalf(last, cells[last], 2, -1)], s, false);
+      last = c;
+      s += size;
+    }
+    launches.push({ port, sources });
+  }
+  // What is tested outside stands before what is not.
+  const tests = launches.map(({ sources }) => sources.find((s) => !s.across)!.later);
+  const order = [...tests, ...later.map((_, i) => i).filter((i) => !tests.includes(i))];
+  const place = new Map(order.map((i, k) => [i, own + k]));
+  return {
+    mesh: { ...mesh, cells, bases: [...bases, ...order.map((i) => later[i])] },
+    tested: own + tests.length,
+    launches: launches.map(({ port, sources }, l) => ({
+      port,
+      test: own + l,
+      sources: sources.map(({ later: i, out, fade, across }) => ({ basis: place.get(i)!, out, fade, across })),
+    })),
+  };
+}
