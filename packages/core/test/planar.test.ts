@@ -2,11 +2,19 @@ import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { layOut } from '../src/artwork';
-import { CopperFileError, readCopper, readProject } from '../src/formats';
-import { solvedSubject } from '../src/levels';
+import { CopperFileError, readCopper, readProject, readProjectFile, writeProject } from '../src/formats';
+import { answer, joinedSubject, solvedSubject } from '../src/levels';
 import { resolveDesign } from '../src/network';
 import { drive, rationalFit, type Sample } from '../src/numeric';
-import { CopperError, meshOf, solveSteps, type Copper, type Point } from '../src/planar';
+import {
+  CopperError,
+  meshOf,
+  prepareSteps,
+  solutionFor,
+  solveSteps,
+  type Copper,
+  type Point,
+} from '../src/planar';
 import { denseOf, rowOf } from '../src/planar/dense';
 import { besselJ0 } from '../src/planar/open';
 import { pairsOf } from '../src/planar/local';
@@ -281,13 +289,14 @@ describe('a sweep from few solutions', () => {
 });
 
 describe('the copper of a design', () => {
-  const demo = readProject(
+  const { project: demo, solutions } = readProjectFile(
     readFileSync(new URL('../../../examples/ditchwater.ditch.json', import.meta.url), 'utf8'),
   );
   const subjectOf = (name: string) => {
     const design = demo.designs.find((d) => d.name === name)!;
     const resolved = resolveDesign(demo, design);
-    return { top: resolved.sweep!.stop, subject: solvedSubject(resolved, layOut(resolved))! };
+    const sweep = resolved.sweep!;
+    return { sweep, top: sweep.stop, subject: solvedSubject(resolved, layOut(resolved))! };
   };
 
   it('has ports where ports, loads and mounted parts meet it, a pad where one stands at the side of a line', () => {
@@ -299,6 +308,71 @@ describe('the copper of a design', () => {
     expect(mesh.ports.map((p) => p.before > 0)).toEqual([false, true, true, false, false]);
     const hybrid = subjectOf('quadrature hybrid').subject;
     expect(hybrid.nodes).toEqual(['p1', 'p2', 'p3', 'p4']);
+  });
+
+  it('has been solved in the demo file, and what is joined to it answers with it', () => {
+    // Solved by `node scripts/demo.mjs`, which is due when this fails.
+    for (const [name, limit] of [
+      ['local oscillator match', -30],
+      ['local oscillator divider', -12],
+      ['quadrature hybrid', -25],
+      ['second-harmonic stop filter', -12],
+    ] as const) {
+      const { sweep, subject } = subjectOf(name);
+      const found = solutionFor(solutions, subject.copper, sweep);
+      expect(found?.complete, name).toBe(true);
+      const freq = Float64Array.of(found!.samples[2].x, name.endsWith('filter') ? 4e9 : 10.55e9);
+      const joined = answer(joinedSubject(subject, found!.samples, 'demo'), () => undefined);
+      const data = drive(joined.sample(freq));
+      for (let k = 0; k < 2; k++)
+        for (let i = 1; i <= data.ports; i++) {
+          let power = 0;
+          for (let j = 1; j <= data.ports; j++) power += size(entry(data, j, i, k)) ** 2;
+          expect(power).toBeLessThan(1 + 1e-6);
+        }
+      expect(20 * Math.log10(size(entry(data, 1, 1, 1))), name).toBeLessThan(limit);
+      // What was solved of other copper is not taken for it.
+      const moved = subject.copper.polygons.map((ring, i) =>
+        i > 0 ? ring : ring.map(([x, y]): Point => [x, y + 1e-7]),
+      );
+      expect(solutionFor(solutions, { ...subject.copper, polygons: moved }, sweep)).toBeUndefined();
+      expect(solutionFor(solutions, subject.copper, { ...sweep, stop: 2 * sweep.stop })).toBeUndefined();
+    }
+    const written = readProjectFile(writeProject(demo, solutions));
+    expect(written.project).toEqual(demo);
+    expect(written.solutions).toEqual(solutions);
+    expect(() => readProject(writeProject(demo, solutions).replace('"re":[', '"re":[1,'))).toThrow(
+      /solutions\[0\]: needs 36 values/,
+    );
+  });
+
+  it('carries the current that goes through it, cell by cell', () => {
+    const [{ z0, eeff }] = drive(solveSteps(line, Float64Array.of(3e9), { accuracy: 'draft' })).ports;
+    const own = { ...line, ports: line.ports.map((p) => ({ ...p, z0 })) };
+    const prepared = drive(prepareSteps(own, { start: 3e9, stop: 3e9 }, 'draft'));
+    const { corners, first, x } = prepared.flow(3e9, [
+      { re: 1, im: 0 },
+      { re: 0, im: 0 },
+    ]);
+    // Cells that stand above one another carry all of it together.
+    const columns = new Map<string, { at: number; re: number; im: number }>();
+    for (let c = 0; c + 1 < first.length; c++) {
+      const own = corners.subarray(2 * first[c], 2 * first[c + 1]);
+      const [xs, ys] = [0, 1].map((d) => own.filter((_, i) => i % 2 === d));
+      const [x0, x1, high] = [Math.min(...xs), Math.max(...xs), Math.max(...ys) - Math.min(...ys)];
+      const column = columns.get(x0.toFixed(9)) ?? { at: (x0 + x1) / 2, re: 0, im: 0 };
+      column.re += x.re[c] * high;
+      column.im += x.im[c] * high;
+      columns.set(x0.toFixed(9), column);
+    }
+    const list = [...columns.values()].sort((a, b) => a.at - b.at);
+    expect(list.length).toBeGreaterThan(4);
+    const beta = (2 * Math.PI * 3e9 * Math.sqrt(eeff)) / 299_792_458;
+    for (const { at, re, im } of list.slice(1, -1)) {
+      expect(Math.hypot(re, im) * Math.sqrt(z0)).toBeCloseTo(1, 1.5);
+      const turn = Math.atan2(im, re) - Math.atan2(list[1].im, list[1].re);
+      expect(turn).toBeCloseTo(-beta * (at - list[1].at), 1);
+    }
   });
 
   it('is refused by the piece that stands in the way', () => {

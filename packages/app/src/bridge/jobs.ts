@@ -1,4 +1,10 @@
-import { ProjectFileError, readProject, readTouchstone, TouchstoneError } from '@ditch/core/formats';
+import {
+  ProjectFileError,
+  readProjectFile,
+  readTouchstone,
+  TouchstoneError,
+  type ProjectFile,
+} from '@ditch/core/formats';
 import {
   dataFinder,
   frequencies,
@@ -197,9 +203,9 @@ async function touchstone(request: { text: string; ports: number | undefined }):
 }
 
 /** Reads a project file. */
-async function project(request: { text: string }): Promise<Reading<Project>> {
+async function project(request: { text: string }): Promise<Reading<ProjectFile>> {
   try {
-    return { value: readProject(request.text) };
+    return { value: readProjectFile(request.text) };
   } catch (error) {
     if (error instanceof ProjectFileError) return { problem: error.message };
     throw error;

@@ -1,12 +1,6 @@
 import { dataFinder, resolveDesign, type DataBlock, type Design, type Project } from '@ditch/core/network';
 import { layOut } from '@ditch/core/artwork';
-import {
-  NotSolvable,
-  solvedSubject,
-  wavesInto,
-  type KeptSolution,
-  type SolvedSubject,
-} from '@ditch/core/levels';
+import { NotSolvable, solvedSubject, wavesInto, type SolvedSubject } from '@ditch/core/levels';
 import { pace, type Complex, type Sample } from '@ditch/core/numeric';
 import {
   cornersOf,
@@ -22,6 +16,7 @@ import {
   type Copper,
   type Estimates,
   type Flow,
+  type KeptSolution,
   type Prepared,
 } from '@ditch/core/planar';
 import { turns, type JobContext, type Reading } from './turns';

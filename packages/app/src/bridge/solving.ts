@@ -1,4 +1,4 @@
-import type { KeptSolution } from '@ditch/core/levels';
+import type { KeptSolution } from '@ditch/core/planar';
 import { runApart } from './bridge';
 import type { SolveRequest, SolveState } from './solve';
 

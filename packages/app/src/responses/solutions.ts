@@ -1,5 +1,13 @@
-import { shapeOf, solutionFor, type KeptSolution } from '@ditch/core/levels';
-import type { Accuracy, Band, Copper } from '@ditch/core/planar';
+import {
+  shapeOf,
+  solutionFor,
+  type Accuracy,
+  type Band,
+  type Copper,
+  type KeptSolution,
+} from '@ditch/core/planar';
+import { alone, resolveDesign, type Project } from '@ditch/core/network';
+import { run } from '../bridge/bridge';
 import { db } from '../store/db';
 
 /** Solutions that the database holds at most, and the page. */
@@ -64,4 +72,23 @@ export async function storeSolution(solution: KeptSolution): Promise<void> {
   } catch {
     // What is not stored is solved again.
   }
+}
+
+/** What was solved of the copper of a project's designs as they stand. */
+export async function solutionsOf(project: Project): Promise<readonly KeptSolution[]> {
+  const out: KeptSolution[] = [];
+  try {
+    if (kept.length === 0 && (await db.solutions.count()) === 0) return out;
+    for (const design of project.designs) {
+      const { sweep, problems } = resolveDesign(project, design);
+      if (!sweep || problems.length > 0) continue;
+      const reading = await run('survey', { project: alone(project, design), design });
+      const subject = 'value' in reading ? reading.value : undefined;
+      const found = subject && (await findSolution(subject.copper, sweep));
+      if (found) out.push(found);
+    }
+  } catch {
+    // The project itself goes out all the same.
+  }
+  return out;
 }

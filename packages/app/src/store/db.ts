@@ -1,7 +1,7 @@
 import Dexie, { type EntityTable } from 'dexie';
 import { upToDate } from '@ditch/core/formats';
 import type { DataBlock, Project } from '@ditch/core/network';
-import type { KeptSolution } from '@ditch/core/levels';
+import type { KeptSolution } from '@ditch/core/planar';
 import type { Simulated } from '../bridge/jobs';
 
 export interface StoredProject {

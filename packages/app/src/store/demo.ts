@@ -1,15 +1,19 @@
 import { newId, type Design, type Project } from '@ditch/core/network';
+import { storeSolution } from '../responses/solutions';
 import { db } from './db';
 import { addProject } from './session';
 
 /** The demo project, as it ships. */
 export async function demoProject(): Promise<Project> {
   // Needed once in the life of a browser's storage, so it comes when it is asked for.
-  const [{ default: demo }, { readProject }] = await Promise.all([
+  const [{ default: demo }, { readProjectFile }] = await Promise.all([
     import('../../../../examples/ditchwater.ditch.json'),
     import('./reading'),
   ]);
-  return readProject(JSON.stringify(demo));
+  const { project, solutions } = readProjectFile(JSON.stringify(demo));
+  // They are there before anything is drawn; storing them may take its time.
+  for (const solution of solutions) void storeSolution(solution);
+  return project;
 }
 
 /** A design without some faces of its pieces. */

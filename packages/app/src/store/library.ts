@@ -6,6 +6,7 @@ import { dataBlock, newId, type DataBlock, type Project } from '@ditch/core/netw
 import { chooseFile, download, fileName } from '../controls/files';
 import { addDemo, demoProject } from './demo';
 import { db, storageMessage, type StoredCheckpoint, type StoredProject } from './db';
+import { solutionsOf, storeSolution } from '../responses/solutions';
 import { addProject, flush, say } from './session';
 
 /** A list of the database, followed as it changes in this tab or another. */
@@ -91,8 +92,10 @@ export function useStart(): { readonly data?: Beginning; readonly error?: Error 
   return state;
 }
 
-export function exportProject(project: Project): void {
-  download(`${fileName(project.name)}.ditch.json`, writeProject(project), 'application/json');
+/** Hands out the project file. @param whole with what was solved of its copper, so that nobody need solve it again */
+export async function exportProject(project: Project, whole = true): Promise<void> {
+  const solutions = whole ? await solutionsOf(project) : [];
+  download(`${fileName(project.name)}.ditch.json`, writeProject(project, solutions), 'application/json');
 }
 
 /** Asks for a project file and stores it as a project of its own; returns its id. */
@@ -104,7 +107,8 @@ export async function importProject(): Promise<string | undefined> {
     say(`${file.name} was not imported. ${reading.problem}`);
     return undefined;
   }
-  const project = reading.value;
+  const { project, solutions } = reading.value;
+  for (const solution of solutions) await storeSolution(solution);
   const taken = await db.projects.get(project.id).catch(() => undefined);
   // A project that is already here stays as it is; the file becomes a second one.
   return addProject(taken ? { ...project, id: newId(), name: `${project.name} (imported)` } : project);

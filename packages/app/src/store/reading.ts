@@ -1,2 +1,2 @@
 // A module of its own, so that readers of files are loaded when a file is read and not with the page.
-export { portsOfName, readProject } from '@ditch/core/formats';
+export { portsOfName, readProjectFile } from '@ditch/core/formats';

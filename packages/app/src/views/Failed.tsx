@@ -40,7 +40,7 @@ export function Failed() {
       {project && ', and can be carried away as a file'}.
       <Ways>
         {project && last !== undefined && <PrimaryButton onPress={undo}>Take back: {last}</PrimaryButton>}
-        {project && <Button onPress={() => exportProject(project)}>Export the project file</Button>}
+        {project && <Button onPress={() => void exportProject(project)}>Export the project file</Button>}
         <Button onPress={() => void navigate(0)}>Try again</Button>
         <Button onPress={() => window.location.assign('/projects')}>All projects</Button>
       </Ways>

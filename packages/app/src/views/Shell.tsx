@@ -190,6 +190,12 @@ const FileMenu = memo(function FileMenu({ designId }: { designId: string | undef
       label="Export ▾"
       commands={() => [
         { id: 'project', group: 'Project', label: 'Project file', note: 'Ctrl E', run: exportOpen },
+        {
+          id: 'lean',
+          group: 'Project',
+          label: 'Project file without what was solved',
+          run: () => exportWhole(false),
+        },
         ...(designId ? exports(designId) : []),
       ]}
     />
@@ -465,10 +471,11 @@ function HelpBeside() {
   );
 }
 
-function exportOpen(): void {
+function exportWhole(whole: boolean): void {
   const { project } = useSession.getState();
-  if (project) exportProject(project);
+  if (project) void exportProject(project, whole);
 }
+const exportOpen = (): void => exportWhole(true);
 
 function CheckpointButton() {
   const [kept, setKept] = useState(false);

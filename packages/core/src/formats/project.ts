@@ -1,6 +1,8 @@
 import type { Project } from '../network';
 import validate from './generated/validate-project';
+import type { KeptSolution } from '../planar';
 import { migrated } from './migrate';
+import { solutionFrom, type FileSolution } from './solutions';
 import { invalid } from './invalid';
 import { encodingProblem } from './text';
 
@@ -9,6 +11,12 @@ export class ProjectFileError extends Error {}
 
 /** The version of the project format that is written. Older ones are migrated on reading, newer ones refused. */
 export const PROJECT_VERSION = 2;
+
+/** What a project file holds. */
+export interface ProjectFile {
+  readonly project: Project;
+  readonly solutions: readonly KeptSolution[];
+}
 
 const MAX_LENGTH = 200_000_000;
 
@@ -52,7 +60,13 @@ function checkConsistency(project: Project): void {
  * Reads a project file. Nothing is taken from a file with an error anywhere.
  * @throws ProjectFileError
  */
-export function readProject(text: string): Project {
+export const readProject = (text: string): Project => readProjectFile(text).project;
+
+/**
+ * Reads a project file with what it carries beside the project: field solutions of its copper.
+ * @throws ProjectFileError
+ */
+export function readProjectFile(text: string): ProjectFile {
   if (text.length > MAX_LENGTH)
     throw new ProjectFileError('the file is too large for a project (over 200 MB)');
   let json: unknown;
@@ -70,7 +84,14 @@ export function readProject(text: string): Project {
     );
   const present = migrated(json);
   if (!validate(present)) throw new ProjectFileError(invalid(validate.errors![0]));
-  const project = present as Project;
+  const { solutions = [], ...project } = present as Project & {
+    readonly solutions?: readonly FileSolution[];
+  };
   checkConsistency(project);
-  return project;
+  solutions.forEach((s, i) => {
+    const values = s.freq.length * s.copper.ports.length ** 2;
+    if (s.re.length !== values || s.im.length !== values)
+      throw new ProjectFileError(`solutions[${i}]: needs ${values} values`);
+  });
+  return { project, solutions: solutions.map(solutionFrom) };
 }

@@ -10,6 +10,7 @@ export {
   type SolveOptions,
 } from './solve';
 export { estimateSteps, trial, type Estimate, type Estimates } from './estimate';
+export * from './kept';
 export { cornersOf, type Flow } from './flow';
 export { responseFrom, sweepPlan, type Wish } from './sweep';
 export { layersOf } from './layers';

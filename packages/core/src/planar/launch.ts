@@ -91,7 +91,9 @@ function placeOf({ cells, bases, ports }: Mesh, port: number): Place {
   });
   rows.sort((p, q) => p.at - q.at);
   const [first, last] = [rows[0], rows[rows.length - 1]];
-  const ends = [first.a, first.b, last.a, last.b].sort((p, q) => p[1] * nx - p[0] * ny - (q[1] * nx - q[0] * ny));
+  const ends = [first.a, first.b, last.a, last.b].sort(
+    (p, q) => p[1] * nx - p[0] * ny - (q[1] * nx - q[0] * ny),
+  );
   const [low, high] = [ends[0], ends[3]];
   return {
     rows,
@@ -169,7 +171,10 @@ export function launched(
   const bases: Half[][] = mesh.bases.map((halves) => [...halves]);
   const later: Half[][] = [];
   const own = bases.length;
-  const launches: { port: number; sources: { later: number; out: number; fade: number; across: boolean }[] }[] = [];
+  const launches: {
+    port: number;
+    sources: { later: number; out: number; fade: number; across: boolean }[];
+  }[] = [];
   for (const { port, profile } of ports) {
     const { rows, nx, ny, x, y, width } = placeOf(mesh, port);
     const { pitch } = mesh.ports[port];
@@ -195,8 +200,7 @@ export function launched(
     let before: readonly number[] = [];
     for (let k = 0; k < near; k++) {
       const here = rows.map((row) => rowCell(row, k * pitch));
-      if (k === 0)
-        rows.forEach(({ basis }, j) => bases[basis].push(edgeHalf(here[j], cells[here[j]], 0, 1)));
+      if (k === 0) rows.forEach(({ basis }, j) => bases[basis].push(edgeHalf(here[j], cells[here[j]], 0, 1)));
       else
         put(
           here.flatMap((c, j) => [
@@ -232,7 +236,9 @@ export function launched(
       const [x0, y0] = [x + nx * s, y + ny * s];
       const [x1, y1] = [x0 + nx * size, y0 + ny * size];
       // Out is to the right of the edge that looks back.
-      const c = add(cellOf(Float64Array.of(x0 + ux, y0 + uy, x0 - ux, y0 - uy, x1 - ux, y1 - uy, x1 + ux, y1 + uy)));
+      const c = add(
+        cellOf(Float64Array.of(x0 + ux, y0 + uy, x0 - ux, y0 - uy, x1 - ux, y1 - uy, x1 + ux, y1 + uy)),
+      );
       const back = edgeHalf(c, cells[c], 0, 1);
       if (last === undefined)
         put(
@@ -256,7 +262,12 @@ export function launched(
     launches: launches.map(({ port, sources }, l) => ({
       port,
       test: own + l,
-      sources: sources.map(({ later: i, out, fade, across }) => ({ basis: place.get(i)!, out, fade, across })),
+      sources: sources.map(({ later: i, out, fade, across }) => ({
+        basis: place.get(i)!,
+        out,
+        fade,
+        across,
+      })),
     })),
   };
 }

@@ -269,12 +269,7 @@ export function vectorOf(sum: Float64Array, h: Half, k: Half): number {
  * @param walls side walls, whose images of what is near count
  * @param tested functions that are tested; of the others only what they do to these is asked
  */
-export function* localSteps(
-  mesh: Mesh,
-  z: number,
-  walls?: Walls,
-  tested = mesh.bases.length,
-): Steps<Local> {
+export function* localSteps(mesh: Mesh, z: number, walls?: Walls, tested = mesh.bases.length): Steps<Local> {
   const { cells } = mesh;
   const n = mesh.bases.length;
   const vector = new Float64Array(tested * n);

@@ -78,10 +78,7 @@ export interface Solution {
 export interface SolveOptions {
   readonly accuracy?: Accuracy;
   /** Told of a first curve and of every better one. */
-  readonly watch?: (
-    data: SData,
-    swept: Pick<Swept, 'error'> & { readonly solvedAt: readonly number[] },
-  ) => void;
+  readonly watch?: (data: SData, swept: Pick<Swept, 'error' | 'samples'>) => void;
 }
 
 /** Whether all ports that are at no wall are the whole end of a line, so that what is behind them is one. */
@@ -340,7 +337,7 @@ export function* solveSteps(
       frequencies,
       toleranceOf(accuracy),
       (f) => prepared.at(f),
-      (soFar) => watch?.(dataOf(soFar), { error: soFar.error, solvedAt: soFar.samples.map((s) => s.x) }),
+      (soFar) => watch?.(dataOf(soFar), soFar),
     ),
     0.6,
     1,

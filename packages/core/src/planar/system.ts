@@ -125,7 +125,12 @@ export function* systemSteps(
    * Makes the function that is tested outside stand for the whole wave that goes, and writes what the wave that comes does. With
    * s outwards the current inwards is a exp(g s) - b exp(-g s), that across j (a exp(g s) + b exp(-g s)).
    */
-  const join = (launch: Launch, { alpha, beta, profiled }: Outside, vr: Float64Array, vi: Float64Array): void => {
+  const join = (
+    launch: Launch,
+    { alpha, beta, profiled }: Outside,
+    vr: Float64Array,
+    vi: Float64Array,
+  ): void => {
     const { test, port } = launch;
     const comes = new Float64Array(2 * launch.sources.length);
     const goes = new Float64Array(2 * launch.sources.length);

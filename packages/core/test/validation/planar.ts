@@ -301,6 +301,43 @@ export const planar: Group = {
       },
     },
     {
+      what: 'Reflection of a line on an open board',
+      against: 'none: the line goes on behind its ports',
+      over: '2 and 5 mm long, height to 1/37 of the wave',
+      bound: 0.003,
+      absolute: true,
+      errors: () =>
+        [2, 5].flatMap((long) => {
+          const w = 1.27 * MM;
+          const of = (z0: number): Copper => ({
+            layers: board(2.94, 0.508 * MM),
+            metal: { conductivity: Infinity, thickness: 0, roughness: 0 },
+            polygons: [
+              [
+                [0, -w / 2],
+                [long * MM, -w / 2],
+                [long * MM, w / 2],
+                [0, w / 2],
+              ],
+            ],
+            ports: [0, long * MM].map((x, i) => ({
+              number: i + 1,
+              edge: [
+                [x, -w / 2],
+                [x, w / 2],
+              ],
+              plane: 0,
+              z0,
+            })),
+          });
+          return [5e9, 10e9, 16e9].map((f) => {
+            const freq = Float64Array.of(f);
+            const [{ z0 }] = drive(solveSteps(of(50), freq)).ports;
+            return size(entry(drive(solveSteps(of(z0), freq)).data, 1, 1, 0));
+          });
+        }),
+    },
+    {
       what: 'Triangles of turned copper',
       against: 'rectangles of the same copper along the axes',
       over: 'a stub turned by 25 degrees, 1 to 7 GHz',

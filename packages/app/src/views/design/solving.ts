@@ -1,13 +1,7 @@
 import { boardDifferences, designDifferences } from '@ditch/core/compare';
-import {
-  FIRST_CURVE,
-  joinedSubject,
-  type KeptSolution,
-  type SolvedSubject,
-  type Subject,
-} from '@ditch/core/levels';
+import { joinedSubject, type SolvedSubject, type Subject } from '@ditch/core/levels';
 import { alone, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
-import type { Accuracy, Band, Estimates } from '@ditch/core/planar';
+import { FIRST_CURVE, type Accuracy, type Band, type Estimates, type KeptSolution } from '@ditch/core/planar';
 import { run, runApart, WorkerLost } from '../../bridge/bridge';
 import { Conveyor } from '../../bridge/conveyor';
 import type { Reading } from '../../bridge/jobs';

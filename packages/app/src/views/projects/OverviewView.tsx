@@ -234,7 +234,7 @@ export default function OverviewView() {
         <div style={{ display: 'flex', gap: 8 }}>
           <PrimaryButton onPress={() => void navigate('recipes')}>New design by a recipe</PrimaryButton>
           <Button onPress={() => void navigate(`design/${newDesign(project)}`)}>Empty design</Button>
-          <Button onPress={() => exportProject(project)}>Export the project file</Button>
+          <Button onPress={() => void exportProject(project)}>Export the project file</Button>
         </div>
         {project.designs.length === 0 && (
           <div style={{ marginTop: 18 }}>

@@ -80,7 +80,7 @@ export default function ProjectsView() {
             </span>
             <Quiet>{new Date(p.modified).toLocaleString()}</Quiet>
             <div>
-              <TextButton aria-label={`Export ${p.name}`} onPress={() => exportProject(p.project)}>
+              <TextButton aria-label={`Export ${p.name}`} onPress={() => void exportProject(p.project)}>
                 export
               </TextButton>
               <TextButton
@@ -113,7 +113,7 @@ export default function ProjectsView() {
           back.
         </p>
         <Actions style={{ margin: '16px 0 0' }}>
-          <Button onPress={() => doomed && exportProject(doomed.project)}>Export first</Button>
+          <Button onPress={() => doomed && void exportProject(doomed.project)}>Export first</Button>
           <PrimaryButton
             onPress={() => {
               void removeProject(doomed!.id);
