@@ -8,6 +8,8 @@ import { resolveDesign } from '../src/network';
 import { drive, rationalFit, type Sample } from '../src/numeric';
 import {
   CopperError,
+  extended,
+  layersOf,
   meshOf,
   prepareSteps,
   solutionFor,
@@ -375,12 +377,70 @@ describe('the copper of a design', () => {
     }
   });
 
+  it('is joined to ground where a stub ends in a hole', () => {
+    const { subject } = subjectOf('detector match');
+    expect(subject.nodes).toEqual(['p1', 'far', 'hole of stub']);
+    expect(subject.copper.ports.map((p) => p.ends)).toEqual([undefined, undefined, true]);
+    expect(subject.rest.pieces.map((p) => p.kind)).toEqual(['port', 'load', 'via']);
+    // Shorted, the hole is what the line sees: all of a wave comes back from it.
+    const short = joinedSubject(
+      {
+        nodes: ['a', 'b'],
+        rest: { ...subject.rest, pieces: [subject.rest.pieces[0], subject.rest.pieces[2]] },
+      },
+      [{ x: 5e9, re: Float64Array.of(0, 1, 1, 0), im: new Float64Array(4) }],
+      '',
+    );
+    const pieces = short.pieces.map((p, i) => ({ ...p, nodes: [['a', 'b'][i]] }));
+    const data = drive(answer({ ...short, pieces }, () => undefined).sample(Float64Array.of(5e9)));
+    expect(size(entry(data, 1, 1))).toBeCloseTo(1, 2);
+    expect(Math.abs(Math.atan2(entry(data, 1, 1).im, entry(data, 1, 1).re))).toBeGreaterThan(2.3);
+  });
+
   it('is refused by the piece that stands in the way', () => {
-    expect(() => subjectOf('detector match')).toThrow('stub is copper and something else at once');
+    const design = demo.designs.find((d) => d.id === 'detector-match')!;
+    const bent = {
+      ...demo,
+      stacks: demo.stacks.map((s) => ({ ...s, bentAlong: '40 mm' })),
+    };
+    const resolved = resolveDesign(bent, { ...design, medium: 'microstrip' });
+    expect(() => solvedSubject(resolved, layOut(resolved))).toThrow(/bent board/);
   });
 });
 
 describe('solved copper', () => {
+  it('is the same however near to a junction a plane is', () => {
+    // A tee whose arms end 0.3 mm and 3 mm behind it, seen from the same planes.
+    const tee = (more: number): Copper => ({
+      layers: layersOf('microstrip', { er: 2.94, tand: 0, height: 0.508 * MM, cover: Infinity }),
+      metal: { conductivity: Infinity, thickness: 0, roughness: 0 },
+      polygons: [rect(0, -0.64, 4.94 + more, 0.64), rect(3.36, 0, 4.64, 1.5 + more)],
+      ports: [
+        port(1, 0, -0.64, 0.64),
+        { ...port(2, 4.94 + more, -0.64, 0.64), plane: more * MM },
+        {
+          number: 3,
+          edge: [
+            [3.36 * MM, (1.5 + more) * MM],
+            [4.64 * MM, (1.5 + more) * MM],
+          ],
+          plane: more * MM,
+          z0: 50,
+        },
+      ],
+    });
+    const freq = Float64Array.of(10e9);
+    const [near, far] = [0, 2.7].map(
+      (more) => drive(solveSteps(tee(more), freq, { accuracy: 'draft' })).data,
+    );
+    near.re.forEach((re, i) => {
+      expect(Math.hypot(re - far.re[i], near.im[i] - far.im[i])).toBeLessThan(4e-3);
+    });
+    // The lines set in front of it are none of the mesh that is asked for.
+    expect(extended(tee(2.7)).polygons).toHaveLength(2);
+    expect(extended(tee(0)).polygons).toHaveLength(4);
+  });
+
   it('is a line where it is one: from zero frequency on, in the open and in a box', () => {
     const walls = { x0: 0, x1: 10 * MM, y0: -7 * MM, y1: 9 * MM };
     const boxed: Copper = {

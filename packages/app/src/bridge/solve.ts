@@ -6,6 +6,7 @@ import {
   cornersOf,
   CopperError,
   estimateSteps,
+  extended,
   meshOf,
   prepareSteps,
   sweepPlan,
@@ -175,7 +176,7 @@ export function mesh({
   accuracy,
 }: SolveRequest): Promise<Reading<Pick<Flow, 'corners' | 'first'>>> {
   try {
-    return Promise.resolve({ value: cornersOf(meshOf(copper, band.stop, accuracy)) });
+    return Promise.resolve({ value: cornersOf(meshOf(extended(copper), band.stop, accuracy)) });
   } catch (error) {
     return Promise.resolve({ problem: words(error) });
   }

@@ -47,9 +47,11 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
     );
   }
   const pieces = resolved.pieces.filter((p) => p.values);
-  const isCopper = ({ kind }: ResolvedPiece) => parts.get(kind)?.field === 'copper';
+  const fieldOf = ({ kind }: { readonly kind: string }) => parts.get(kind)?.field;
+  const isCopper = (piece: ResolvedPiece) => fieldOf(piece) === 'copper' || fieldOf(piece) === 'grounded';
+  const isMounted = ({ kind }: ResolvedPiece) => parts.get(kind)?.group === 'mounted' || kind === 'via';
   for (const piece of pieces)
-    if (parts.get(piece.kind)?.field === undefined)
+    if (fieldOf(piece) === undefined)
       throw new NotSolvable(
         `${piece.name} is copper and something else at once, which the field solution does not know yet`,
       );
@@ -78,8 +80,22 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
           `${piece.name} meets the copper where no line ends, which the field solution does not know yet`,
         );
       nodes.push(node);
-      ports.push({ number: nodes.length, edge, plane: 0, z0: REFERENCE });
+      // Behind a port, or a load that stands for what follows, the line goes on; where a part is mounted it ends.
+      const ends = isMounted(piece) && { ends: true };
+      ports.push({ number: nodes.length, edge, plane: 0, z0: REFERENCE, ...ends });
     }
+  }
+  // Holes to ground at the ends of copper.
+  const holes: Circuit['pieces'][number][] = [];
+  for (const piece of copper) {
+    if (fieldOf(piece) !== 'grounded') continue;
+    const end = placed.get(piece.id)?.centre.at(-1);
+    const edge = end && edgeAt(outlines, end.x, end.y);
+    if (!edge) throw new NotSolvable(`the end of ${piece.name} lies inside of other copper`);
+    const node = `hole of ${piece.id}`;
+    nodes.push(node);
+    ports.push({ number: nodes.length, edge, plane: 0, z0: REFERENCE, ends: true });
+    holes.push({ kind: 'via', values: { hole: piece.values!.hole }, settings: {}, facts: {}, nodes: [node] });
   }
   if (ports.length === 0) throw new NotSolvable('nothing is joined to the copper');
   const { er, tand, height, cover, conductivity, thickness, roughness } = substrate;
@@ -91,7 +107,7 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
       ports,
     },
     nodes,
-    rest: { ...circuit, pieces: circuit.pieces.filter((p) => parts.get(p.kind)?.field !== 'copper') },
+    rest: { ...circuit, pieces: [...circuit.pieces.filter((p) => fieldOf(p) === 'joined'), ...holes] },
   };
 }
 

@@ -265,10 +265,11 @@ export interface PartDefinition {
   /** A point on the way: the copper of what lies behind it reaches past it. */
   readonly point?: boolean;
   /**
-   * What it is to a field solution: its copper as it is drawn and nothing else, or no copper, so that it is joined to the
-   * solved copper at its pins. Absent where it is both at once.
+   * What it is to a field solution: its copper as it is drawn and nothing else; the same with a hole to ground of the diameter
+   * `hole` at the end of its centre line; or no copper, so that it is joined to the solved copper at its pins. Absent where
+   * it is both at once.
    */
-  readonly field?: 'copper' | 'joined';
+  readonly field?: 'copper' | 'grounded' | 'joined';
   /** Absent for a port, which the solution treats itself. */
   readonly models?: InModel<PartModel>;
   /**

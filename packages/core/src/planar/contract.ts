@@ -24,6 +24,8 @@ export interface CopperPort {
   readonly plane: number;
   /** Reference impedance of its S-parameters, ohm. */
   readonly z0: number;
+  /** A part stands there: the line ends, and does not go on behind the port. */
+  readonly ends?: boolean;
 }
 
 /** The width of the line at a port, m. */
@@ -87,7 +89,13 @@ export function sameCopper(a: Copper, b: Copper): boolean {
     a.ports.length === b.ports.length &&
     a.ports.every((p, i) => {
       const q = b.ports[i];
-      return p.number === q.number && p.z0 === q.z0 && near(p.plane, q.plane) && points(p.edge, q.edge);
+      return (
+        p.number === q.number &&
+        p.z0 === q.z0 &&
+        Boolean(p.ends) === Boolean(q.ends) &&
+        near(p.plane, q.plane) &&
+        points(p.edge, q.edge)
+      );
     }) &&
     (a.walls && b.walls ? fields(a.walls, b.walls) : a.walls === b.walls)
   );

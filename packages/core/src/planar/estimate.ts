@@ -1,6 +1,7 @@
 import type { Steps } from '../numeric';
 import { accuracies, CopperError, type Accuracy, type Band, type Copper } from './contract';
 import { denseOf } from './dense';
+import { extended } from './extend';
 import { meshOf } from './solve';
 
 /** What solving copper takes. */
@@ -41,7 +42,7 @@ export function* estimateSteps(copper: Copper, { stop }: Band, seconds: number):
   const out = {} as Record<Accuracy, Estimate | string>;
   for (const [i, accuracy] of accuracies.entries()) {
     try {
-      const n = meshOf(copper, stop, accuracy).bases.length;
+      const n = meshOf(extended(copper), stop, accuracy).bases.length;
       const each = MEASURED.fill * n ** 2 + MEASURED.triple * n ** 3;
       out[accuracy] = {
         unknowns: n,

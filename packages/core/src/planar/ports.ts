@@ -135,9 +135,26 @@ export function* knownSteps(
           walls && { x0: 0, x1: length, y0: walls[0], y1: walls[1] },
           sheet,
         ),
-        (0.5 * i) / lengths.length,
-        (0.5 * (i + 1)) / lengths.length,
+        (0.3 * i) / lengths.length,
+        (0.3 * (i + 1)) / lengths.length,
       ),
+    );
+  // The strip's own impedance over that of its mesh hardly changes: three places of the band tell it.
+  const last = frequencies.length - 1;
+  const places = [...new Set([0, Math.round(last / 2), last])].map((i) => frequencies[i]);
+  let near = (layers.below.er + layers.above.er) / 2;
+  const ratios: number[] = [];
+  for (const f of places) {
+    const { beta, z0 } = wave(f, near);
+    near = (beta / ((2 * Math.PI * f) / C0)) ** 2;
+    ratios.push(itself(f, near).z0 / z0);
+    yield 0.3 + 0.4 * (ratios.length / places.length);
+  }
+  const ratioAt = (f: number): number =>
+    ratios.reduce(
+      (sum, ratio, i) =>
+        sum + ratio * places.reduce((w, g, j) => (i === j ? w : (w * (f - g)) / (places[i] - g)), 1),
+      0,
     );
   const known: Known[] = [];
   const seen: Seen[] = [];
@@ -146,7 +163,7 @@ export function* knownSteps(
     const { beta, alpha, z0: own, turn } = wave(f, guess);
     const k0 = (2 * Math.PI * f) / C0;
     guess = (beta / k0) ** 2;
-    const { z0 } = itself(f, guess);
+    const z0 = own * ratioAt(f);
     let at = { shunt: { re: 0, im: 0 }, series: { re: 0, im: 0 } };
     for (const [i, length] of behind === 'line' ? [] : lengths.entries()) {
       // What is in series does not show while the line is short against the wave; it is the same a little higher.
@@ -170,7 +187,7 @@ export function* knownSteps(
         });
     }
     known.push({ beta, alpha, own, z0, turn, ...at });
-    yield 0.5 + (0.5 * known.length) / frequencies.length;
+    yield 0.7 + (0.3 * known.length) / frequencies.length;
   }
   if (behind !== 'nothing') return known;
   // What lines of different lengths say is taken together: elements that grow evenly, losses that go as the square.

@@ -16,6 +16,7 @@ import { checkPorts, feedOf, knownSteps, type Feed, type Known } from './ports';
 import { sheetOf, wideningOf } from './metal';
 import { outlinesOf } from './outline';
 import { boxResonances } from './resonance';
+import { extended } from './extend';
 import { flowOf, type Flow } from './flow';
 import { guidedBy } from './guided';
 import { freePorts, launched } from './launch';
@@ -229,15 +230,15 @@ export interface Prepared extends Omit<Solution, 'data' | 'solvedAt' | 'error'> 
  */
 export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: Accuracy): Steps<Prepared> {
   checkPorts(copper.ports);
-  const ports = [...copper.ports].sort((a, b) => a.number - b.number);
-  const sorted: Copper = { ...copper, ports };
+  const sorted = extended({ ...copper, ports: [...copper.ports].sort((a, b) => a.number - b.number) });
+  const { ports } = sorted;
   const least = LOWEST * stop;
   const wider = wideningOf(sorted);
   const mesh = meshOf(sorted, stop, accuracy, wider);
   const { layers, walls } = sorted;
   // Without walls lines go on behind ports that have room for it.
   const air = C0 / stop;
-  const free = walls ? [] : freePorts(mesh, layers, air);
+  const free = walls ? [] : freePorts(mesh, layers, air).filter((i) => !ports[i].ends);
   const feeds = ports.map((_, i) => feedOf(mesh, i, sorted, wider, free.includes(i)));
 
   // Nodes as Chebyshev has them; of a band that is narrow fewer say as much.

@@ -83,6 +83,7 @@ function lineArray(n: number): PartDefinition {
     C0 / (context.f0 * Math.sqrt(context.line(widthOf(held, context)).eeff));
   return {
     kind: `line-array-${n}`,
+    field: 'copper',
     name,
     group: 'line',
     about:

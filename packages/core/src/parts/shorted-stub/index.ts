@@ -6,6 +6,7 @@ import { viaInductance, viaResistance } from '../via/model';
 /** A line that ends in a plated hole to ground. */
 export const shortedStub = stub({
   kind: 'shorted-stub',
+  field: 'grounded',
   name: 'shorted stub',
   about:
     'A length of line that ends in a plated hole to ground. Ideal: lossless, with a short circuit at its end. Modelled: with loss, dispersion and the inductance of the hole.',

@@ -1,0 +1,82 @@
+import { widthOf, type Copper, type Point } from './contract';
+import { outlinesOf } from './outline';
+
+/** Uniform line that a port needs behind its plane, in widths and in heights: before it only its own wave is left. */
+const NEED = { widths: 1, heights: 2 } as const;
+/** Room that is left to other copper, in heights. */
+const ROOM = 1;
+const NEAR = 2e-9;
+
+/** How far the sides of a port's line run straight inwards from its edge, m. */
+function uniformBehind(outlines: readonly (readonly Point[])[], [a, b]: readonly [Point, Point]): number {
+  const same = (p: Point, q: Point) => Math.hypot(p[0] - q[0], p[1] - q[1]) < NEAR;
+  for (const ring of outlines) {
+    const n = ring.length;
+    for (let i = 0; i < n; i++) {
+      const [p, q] = [ring[i], ring[(i + 1) % n]];
+      if (!(same(p, a) && same(q, b)) && !(same(p, b) && same(q, a))) continue;
+      const [before, after] = [ring[(i + n - 1) % n], ring[(i + 2) % n]];
+      const [ux, uy] = [
+        (q[0] - p[0]) / Math.hypot(q[0] - p[0], q[1] - p[1]),
+        (q[1] - p[1]) / Math.hypot(q[0] - p[0], q[1] - p[1]),
+      ];
+      const sides = [
+        [before[0] - p[0], before[1] - p[1]],
+        [after[0] - q[0], after[1] - q[1]],
+      ];
+      return Math.min(
+        ...sides.map(([x, y]) => {
+          const long = Math.hypot(x, y);
+          return Math.abs(x * ux + y * uy) < 1e-3 * long ? long : 0;
+        }),
+      );
+    }
+  }
+  return Infinity;
+}
+
+/**
+ * Prolongs lines at whose ports something else stands so close that other than their own waves reach the plane. The planes
+ * stay where they are: the line set in front is taken off again. Of a board with side walls nothing is moved.
+ */
+export function extended(copper: Copper): Copper {
+  const { layers, walls, polygons, ports } = copper;
+  if (walls) return copper;
+  const height = Math.min(layers.below.height, layers.above.height);
+  const outlines = outlinesOf(polygons);
+  const corners = outlines.flat();
+  const more: Point[][] = [];
+  const moved = ports.map((port) => {
+    const [a, b] = port.edge;
+    const width = widthOf(port);
+    const need = Math.max(NEED.widths * width, NEED.heights * height);
+    const lacks = need - uniformBehind(outlines, port.edge);
+    if (!(lacks > 0)) return port;
+    const [mx, my] = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+    const [ux, uy] = [(b[0] - a[0]) / width, (b[1] - a[1]) / width];
+    // Out is where no copper is a little way off.
+    const inside = (x: number, y: number): boolean =>
+      outlines.reduce((odd, ring) => {
+        let is = odd;
+        for (let i = 0; i < ring.length; i++) {
+          const [p, q] = [ring[i], ring[(i + 1) % ring.length]];
+          if (p[1] > y !== q[1] > y && x < p[0] + ((y - p[1]) / (q[1] - p[1])) * (q[0] - p[0])) is = !is;
+        }
+        return is;
+      }, false);
+    const step = 1e-3 * width;
+    const sign = inside(mx + uy * step, my - ux * step) ? -1 : 1;
+    const [nx, ny] = [sign * uy, -sign * ux];
+    const half = width / 2 + ROOM * height;
+    const isFree = corners.every(([x, y]) => {
+      const out = (x - mx) * nx + (y - my) * ny;
+      const beside = Math.abs((x - mx) * ux + (y - my) * uy);
+      return out < 1e-8 || out > lacks + ROOM * height || beside > half;
+    });
+    if (!isFree || inside(mx + nx * step, my + ny * step)) return port;
+    const out = ([x, y]: Point): Point => [x + nx * lacks, y + ny * lacks];
+    more.push([a, b, out(b), out(a)]);
+    return { ...port, edge: [out(a), out(b)] as const, plane: port.plane + lacks };
+  });
+  return more.length === 0 ? copper : { ...copper, polygons: [...polygons, ...more], ports: moved };
+}
