@@ -19,21 +19,12 @@ const painted = (page: Page, name: string): Promise<number> =>
 test('the copper is solved, goes stale, is solved again, and a solved state is never solved twice', async ({
   page,
 }) => {
+  // The demo comes with what was solved of it: a newcomer sees three levels without waiting.
   await openAt(page, '/p/ditchwater/design/lo-match');
-  // What it costs is said before it runs, at three accuracies.
-  await expect(solve(page)).toContainText(/about \d/);
-  await details(page).click();
-  const panel = page.getByRole('dialog', { name: 'the solved level' });
-  for (const accuracy of ['draft', 'normal', 'fine'])
-    await expect(
-      panel.getByRole('radio', { name: new RegExp(`${accuracy}.*unknowns.*MB.*about`) }),
-    ).toBeVisible();
-  await expectAccessible(page);
-  await page.keyboard.press('Escape');
-  await page.keyboard.press('Control+Enter');
-  await expect.poll(() => centre(page, 'solved'), { timeout: 20_000 }).toBeGreaterThan(10);
-  await expect(levels(page)).toContainText(/(below|above) modelled|centre stays/, { timeout: 20_000 });
+  await expect.poll(() => centre(page, 'solved')).toBeGreaterThan(10);
+  await expect(levels(page)).toContainText(/(below|above) modelled|centre stays/);
   expect(Math.abs((await centre(page, 'solved')) / (await centre(page, 'modelled')) - 1)).toBeLessThan(0.02);
+  await expect(solve(page)).toHaveCount(0);
   // It is drawn heavier than any other curve, and the markers read it.
   const heavy = page
     .getByRole('region', { name: 'Match at port 1' })
@@ -50,7 +41,16 @@ test('the copper is solved, goes stale, is solved again, and a solved state is n
   await expect(page.getByRole('button', { name: 'curve that the markers read' })).toContainText('modelled');
   const before = await centre(page, 'solved');
   await expect(solve(page)).toHaveText('Solve again');
-  await solve(page).click();
+  // What it costs is said before it runs, at three accuracies.
+  await details(page).click();
+  const panel = page.getByRole('dialog', { name: 'the solved level' });
+  for (const accuracy of ['draft', 'normal', 'fine'])
+    await expect(
+      panel.getByRole('radio', { name: new RegExp(`${accuracy}.*unknowns.*MB.*about`) }),
+    ).toBeVisible();
+  await expectAccessible(page);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+Enter');
   await expect(levels(page)).toContainText(/(below|above) modelled|centre stays/, { timeout: 20_000 });
   expect(await centre(page, 'solved')).not.toBe(before);
 

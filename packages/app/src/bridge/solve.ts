@@ -169,14 +169,16 @@ export async function assist(
   });
 }
 
+/** A mesh to be looked at. */
+export interface Meshed extends Pick<Flow, 'corners' | 'first'> {
+  readonly unknowns: number;
+}
+
 /** The mesh of copper: cells by their corners. */
-export function mesh({
-  copper,
-  band,
-  accuracy,
-}: SolveRequest): Promise<Reading<Pick<Flow, 'corners' | 'first'>>> {
+export function mesh({ copper, band, accuracy }: SolveRequest): Promise<Reading<Meshed>> {
   try {
-    return Promise.resolve({ value: cornersOf(meshOf(extended(copper), band.stop, accuracy)) });
+    const found = meshOf(extended(copper), band.stop, accuracy);
+    return Promise.resolve({ value: { ...cornersOf(found), unknowns: found.bases.length } });
   } catch (error) {
     return Promise.resolve({ problem: words(error) });
   }

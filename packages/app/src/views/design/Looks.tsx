@@ -252,7 +252,6 @@ export function MeshLook({ solved: live, view, size, artwork }: LookProps) {
     if (canvas.current)
       paint(canvas.current, size, view.value, drawn, () => ({ line: 'rgb(43 53 60 / 70%)' }));
   });
-  const estimate = solved.estimates?.[accuracy];
   return (
     <>
       <Canvas
@@ -269,7 +268,7 @@ export function MeshLook({ solved: live, view, size, artwork }: LookProps) {
             {problem ??
               (busy || !drawn
                 ? 'meshing\u2026'
-                : `${drawn.first.length - 1} cells at ${accuracy} accuracy${typeof estimate === 'object' ? `, ${estimate.unknowns} unknowns` : ''}`)}
+                : `${drawn.first.length - 1} cells at ${accuracy} accuracy, ${drawn.unknowns} unknowns`)}
           </Quiet>
         </Controls>
       )}
