@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 
-const SOLVED = ['lo-match', 'lo-divider', 'hybrid', 'stop-filter'];
+const SOLVED = ['lo-divider', 'hybrid', 'stop-filter'];
 const file = new URL('../examples/ditchwater.ditch.json', import.meta.url);
 const out = join(mkdtempSync(join(tmpdir(), 'ditch-demo-')), 'core.mjs');
 await build({

@@ -205,21 +205,25 @@ function bends(at: Float64Array, value: Float64Array): Float64Array {
   return out;
 }
 
+/** A side that is seen under less than this needs one point. */
+const FAR = 0.2;
+
 /** Points along a side of a cell, seen from a distance; nearer than the first image the remainder does not bend more. */
 function points(size: number, away: number): number {
   const ratio = size / away;
-  return ratio < 0.2 ? 1 : ratio < 0.6 ? 2 : ratio < 1.2 ? 3 : 4;
+  return ratio < FAR ? 1 : ratio < 0.6 ? 2 : ratio < 1.2 ? 3 : 4;
 }
 
-/** Steps of the distance at which the remainders are tabulated once more, evenly: what lies between is a straight line (1e-5). */
-const EVEN = 4096;
+/** Steps of the distance in z at which the remainders are tabulated once more, evenly: what lies between is a straight line (1e-5). */
+const EVEN = 64;
+const LEAST = 4096;
 
 /** The remainders at even steps of the distance: vector re, im, scalar re, im. */
-function evenly({ cone, at, value, bend }: Table, furthest: number): Float64Array {
-  const out = new Float64Array(4 * (EVEN + 2));
+function evenly({ cone, at, value, bend }: Table, furthest: number, steps: number): Float64Array {
+  const out = new Float64Array(4 * (steps + 2));
   let k = 0;
-  for (let i = 0; i <= EVEN + 1; i++) {
-    const rho = Math.min(furthest, (furthest * i) / EVEN);
+  for (let i = 0; i <= steps + 1; i++) {
+    const rho = Math.min(furthest, (furthest * i) / steps);
     while (k < at.length - 2 && at[k + 1] < rho) k++;
     const h = at[k + 1] - at[k];
     const b = (rho - at[k]) / h;
@@ -261,13 +265,24 @@ export function openRemainder(mesh: Mesh, layers: Layers, z: number, tested: num
   const number = Float64Array.from(
     all.flatMap(({ half: { ax, bxx, bxy, ay, byx, byy, charge } }) => [ax, bxx, bxy, ay, byx, byy, charge]),
   );
+  // Currents and charges of whole cells, for pairs far from one another.
+  const whole = Float64Array.from(
+    all.flatMap(({ half: { cell, ax, ay, charge } }) => [
+      ax * cells[cell].area,
+      ay * cells[cell].area,
+      charge,
+    ]),
+  );
+  const centres = Float64Array.from(cells.flatMap(({ x, y }) => [x, y]));
   const sides = cells.map(({ corners: c }) => [
     Math.hypot(c[2] - c[0], c[3] - c[1]),
     Math.hypot(c[4] - c[2], c[5] - c[3]),
   ]);
-  const reaches = cells.map(({ corners: c, x, y }) =>
+  const reaches = Float64Array.from(cells, ({ corners: c, x, y }) =>
     Math.max(...Array.from({ length: c.length / 2 }, (_, i) => Math.hypot(c[2 * i] - x, c[2 * i + 1] - y))),
   );
+  /** From so far away a cell is a point. */
+  const points0 = Float64Array.from(sides, ([a, b]) => Math.max(a, b) / FAR);
   const rules = cells.map((): ReturnType<typeof cellRule>[] => []);
   const ruleOf = (cell: number, away: number) => {
     const nx = points(sides[cell][0], away);
@@ -279,59 +294,114 @@ export function openRemainder(mesh: Mesh, layers: Layers, z: number, tested: num
   const span = (v: readonly number[]) =>
     v.reduce((a, b) => Math.max(a, b), -Infinity) - v.reduce((a, b) => Math.min(a, b), Infinity);
   const furthest = Math.hypot(span(xs), span(ys)) * 1.0001;
+  const steps = Math.max(LEAST, Math.ceil((EVEN * furthest) / z));
   /** Sums of a pair of cells as in the local part: of currents, real and imaginary, and of charges. */
   const s = new Float64Array(20);
   /** A source's half in them: along x and along y, three each, real and imaginary. */
   const half = new Float64Array(12);
   return (kernel, f, { re, im }, outside) => {
     const w = 2 * Math.PI * f;
-    const table = evenly(remaindersOf(kernel, layers, f, z, furthest), furthest);
-    const scale = EVEN / furthest;
+    const table = evenly(remaindersOf(kernel, layers, f, z, furthest), furthest, steps);
+    const scale = steps / furthest;
+    /** Adds what two functions have to do with one another, `both` ways where they lie on different cells. */
+    const put = (i: number, j: number, vr: number, vi: number, both: boolean): void => {
+      if (i >= n || j >= n) {
+        const at = i < n ? i * others + j - n : j * others + i - n;
+        if (i >= n && (j >= n || !both)) return;
+        outside.re[at] += vr;
+        outside.im[at] += vi;
+        return;
+      }
+      if (i <= j) {
+        re[i * n + j] += vr;
+        im[i * n + j] += vi;
+      }
+      if (both && j <= i) {
+        re[j * n + i] += vr;
+        im[j * n + i] += vi;
+      }
+    };
     for (let o = 0; o < cells.length; o++) {
       for (let c = o; c < cells.length; c++) {
         if (!isTested[o] && !isTested[c]) continue;
-        const cx = cells[c].x - cells[o].x;
-        const cy = cells[c].y - cells[o].y;
-        const away = Math.max(z, Math.sqrt(cx * cx + cy * cy) - reaches[o] - reaches[c]);
+        const cx = centres[2 * c] - centres[2 * o];
+        const cy = centres[2 * c + 1] - centres[2 * o + 1];
+        const between = Math.sqrt(cx * cx + cy * cy);
+        const away = Math.max(z, between - reaches[o] - reaches[c]);
+        if (away > points0[o] && away > points0[c]) {
+          const t = between * scale;
+          const k = Math.floor(t);
+          const b = t - k;
+          const p = 4 * k;
+          const ar = w * (table[p] + b * (table[p + 4] - table[p]));
+          const ai = w * (table[p + 1] + b * (table[p + 5] - table[p + 1]));
+          const pr = (table[p + 2] + b * (table[p + 6] - table[p + 2])) / w;
+          const pi = (table[p + 3] + b * (table[p + 7] - table[p + 3])) / w;
+          for (let ho = first[o]; ho < first[o + 1]; ho++) {
+            const i = basisOf[ho];
+            const [hx, hy, hq] = [whole[3 * ho], whole[3 * ho + 1], whole[3 * ho + 2]];
+            for (let kc = first[c]; kc < first[c + 1]; kc++) {
+              const dot = hx * whole[3 * kc] + hy * whole[3 * kc + 1];
+              const q = hq * whole[3 * kc + 2];
+              put(i, basisOf[kc], dot * ar - q * pr, dot * ai - q * pi, true);
+            }
+          }
+          continue;
+        }
         const ro = ruleOf(o, away);
         const rs = ruleOf(c, away);
         s.fill(0);
         for (let i = 0; i < ro.w.length; i++) {
           const x = ro.x[i];
           const y = ro.y[i];
+          const ox = x - cx;
+          const oy = y - cy;
+          // What this place sees of the source, and of its offsets from its centre.
+          let [ar, ai, ur, ui, tr, ti, pr, pi] = [0, 0, 0, 0, 0, 0, 0, 0];
           for (let j = 0; j < rs.w.length; j++) {
             const u = rs.x[j];
             const v = rs.y[j];
-            const ex = x - cx - u;
-            const ey = y - cy - v;
+            const ex = ox - u;
+            const ey = oy - v;
             const t = Math.sqrt(ex * ex + ey * ey) * scale;
             const k = Math.floor(t);
             const b = t - k;
             const p = 4 * k;
-            const g = ro.w[i] * rs.w[j];
-            const ar = g * (table[p] + b * (table[p + 4] - table[p]));
-            const ai = g * (table[p + 1] + b * (table[p + 5] - table[p + 1]));
-            s[0] += ar;
-            s[1] += ar * u;
-            s[2] += ar * v;
-            s[3] += ar * x;
-            s[4] += ar * x * u;
-            s[5] += ar * x * v;
-            s[6] += ar * y;
-            s[7] += ar * y * u;
-            s[8] += ar * y * v;
-            s[9] += ai;
-            s[10] += ai * u;
-            s[11] += ai * v;
-            s[12] += ai * x;
-            s[13] += ai * x * u;
-            s[14] += ai * x * v;
-            s[15] += ai * y;
-            s[16] += ai * y * u;
-            s[17] += ai * y * v;
-            s[18] += g * (table[p + 2] + b * (table[p + 6] - table[p + 2]));
-            s[19] += g * (table[p + 3] + b * (table[p + 7] - table[p + 3]));
+            const g = rs.w[j];
+            const r = g * (table[p] + b * (table[p + 4] - table[p]));
+            const m = g * (table[p + 1] + b * (table[p + 5] - table[p + 1]));
+            ar += r;
+            ai += m;
+            ur += r * u;
+            ui += m * u;
+            tr += r * v;
+            ti += m * v;
+            pr += g * (table[p + 2] + b * (table[p + 6] - table[p + 2]));
+            pi += g * (table[p + 3] + b * (table[p + 7] - table[p + 3]));
           }
+          const g = ro.w[i];
+          const gx = g * x;
+          const gy = g * y;
+          s[0] += g * ar;
+          s[1] += g * ur;
+          s[2] += g * tr;
+          s[3] += gx * ar;
+          s[4] += gx * ur;
+          s[5] += gx * tr;
+          s[6] += gy * ar;
+          s[7] += gy * ur;
+          s[8] += gy * tr;
+          s[9] += g * ai;
+          s[10] += g * ui;
+          s[11] += g * ti;
+          s[12] += gx * ai;
+          s[13] += gx * ui;
+          s[14] += gx * ti;
+          s[15] += gy * ai;
+          s[16] += gy * ui;
+          s[17] += gy * ti;
+          s[18] += g * pr;
+          s[19] += g * pi;
         }
         const density = 1 / (w * cells[o].area * cells[c].area);
         for (let kc = first[c]; kc < first[c + 1]; kc++) {
@@ -355,24 +425,7 @@ export function openRemainder(mesh: Mesh, layers: Layers, z: number, tested: num
             vr = w * vr - q * s[18];
             vi = w * vi - q * s[19];
             const i = basisOf[ho];
-            if (i >= n || j >= n) {
-              if (i < n) {
-                outside.re[i * others + j - n] += vr;
-                outside.im[i * others + j - n] += vi;
-              } else if (j < n && o !== c) {
-                outside.re[j * others + i - n] += vr;
-                outside.im[j * others + i - n] += vi;
-              }
-              continue;
-            }
-            if (i <= j) {
-              re[i * n + j] += vr;
-              im[i * n + j] += vi;
-            }
-            if (o !== c && j <= i) {
-              re[j * n + i] += vr;
-              im[j * n + i] += vi;
-            }
+            put(i, j, vr, vi, o !== c);
           }
         }
       }
