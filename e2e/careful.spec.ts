@@ -271,16 +271,18 @@ test.describe('a worker that does not answer', () => {
 
   test('is replaced and said; until then the curves are seen to be old', async ({ page }) => {
     test.slow();
-    await page.route('**/worker-*.js', async (route) => {
-      const response = await route.fetch();
-      // From the eighth request on the first worker hangs; its successors do not.
-      const body = `${await response.text()}
-        let asked = 0;
-        self.addEventListener('message', () => { if (!self.name.includes('again') && ++asked > 8) for (;;); }, true);`;
-      await route.fulfill({ response, body: blocked ? body : await response.text() });
-      blocked = false;
-    });
-    let blocked = true;
+    // From the eighth request on the first worker hangs; its successors do not.
+    await page.route(
+      '**/worker-*.js',
+      async (route) => {
+        const response = await route.fetch();
+        const body = `${await response.text()}
+          let asked = 0;
+          self.addEventListener('message', () => { if (++asked > 8) for (;;); }, true);`;
+        await route.fulfill({ response, body });
+      },
+      { times: 1 },
+    );
     await openDemo(page);
     await expect(levels(page)).toContainText('10.55');
     const zl = page.getByLabel('value zl');

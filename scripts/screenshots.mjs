@@ -34,7 +34,8 @@ try {
   await at('/p/ditchwater/recipes/wilkinson?sections=3');
   await keep('recipe');
   await at('/p/ditchwater/design/hybrid');
-  await page.getByRole('button', { name: 'branch 2 to 3', exact: true }).click();
+  await page.getByRole('button', { name: 'current', exact: true }).click();
+  await page.locator('canvas[data-most]').waitFor({ timeout: 60_000 });
   await keep('hybrid');
   await at('/p/ditchwater/design/monitor-coupler');
   await page.getByRole('button', { name: 'coupled lines 2', exact: true }).first().press('Enter');

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import type { JobName, JobRequest, JobResult } from './jobs';
-import type { Sign, WorkerFace } from './worker';
+import type { Life, Sign, WorkerFace } from './worker';
 
 /** The worker that computed this died or fell silent; the job may be asked for again. */
 export class WorkerLost extends Error {}
@@ -189,12 +189,12 @@ export function runApart<N extends JobName>(
 ): Promise<JobResult<N>> {
   return new Promise<JobResult<N>>((resolve, reject) => {
     if (signal?.aborted) return reject(new DOMException('cancelled', 'AbortError'));
-    const worker = new Worker(new URL('./worker.ts', import.meta.url), {
-      type: 'module',
-      name: 'ditch apart',
-    });
+    const called = `ditch apart ${crypto.randomUUID()}`;
+    const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: called });
+    const over = new AbortController();
     const settle = (then: () => void) => {
       signal?.removeEventListener('abort', abort);
+      over.abort();
       worker.terminate();
       then();
     };
@@ -203,8 +203,15 @@ export function runApart<N extends JobName>(
     worker.addEventListener('error', (event) =>
       settle(() => reject(new WorkerLost(event.message || 'the worker failed'))),
     );
-    worker.addEventListener('message', ({ data }: MessageEvent<Partial<Sign> | undefined>) => {
+    worker.addEventListener('message', ({ data }: MessageEvent<Partial<Sign & Life> | undefined>) => {
       if (data?.sign !== undefined) onProgress?.(data.done ?? 0, data.told);
+      // It may work for minutes without a word; its lock is free only when it is dead.
+      if (data?.alive)
+        navigator.locks
+          .request(called, { signal: over.signal }, () =>
+            settle(() => reject(new WorkerLost('the worker ended'))),
+          )
+          .catch(() => undefined);
     });
     const face = Comlink.wrap<WorkerFace>(worker);
     onSteering?.({ hold: (on) => void face.hold(0, on), finish: () => void face.finish(0) });

@@ -52,9 +52,9 @@ function slowness(): number {
 
 /** What solving copper would take. */
 export const estimate = (
-  { copper, band }: { copper: Copper; band: Band },
+  { copper, band, workers }: { copper: Copper; band: Band; workers: number },
   context: JobContext,
-): Promise<Estimates> => pace(estimateSteps(copper, band, slowness()), turns(context));
+): Promise<Estimates> => pace(estimateSteps(copper, band, slowness(), workers), turns(context));
 
 export interface SolveRequest {
   readonly copper: Copper;

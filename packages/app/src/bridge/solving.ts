@@ -1,6 +1,9 @@
 import type { KeptSolution } from '@ditch/core/planar';
-import { runApart } from './bridge';
+import { runApart, WorkerLost } from './bridge';
 import type { SolveRequest, SolveState } from './solve';
+
+/** Workers that solve beside one another. */
+export const WORKERS = (globalThis.navigator?.hardwareConcurrency ?? 2) > 1 ? 2 : 1;
 
 /** Memory that two workers may take together, bytes; above it one works alone. */
 const TOGETHER = 1.2e9;
@@ -18,14 +21,22 @@ export async function solveApart(
   signal: AbortSignal,
 ): Promise<SolveState> {
   const control = new AbortController();
-  const cores = globalThis.navigator?.hardwareConcurrency ?? 2;
+  const own = new AbortController();
+  const give = () => own.abort();
+  signal.addEventListener('abort', give);
+  if (signal.aborted) give();
   let helper: MessagePort | undefined;
-  if (cores > 1 && 2 * bytes < TOGETHER) {
+  let lost: Error | undefined;
+  if (WORKERS > 1 && 2 * bytes < TOGETHER) {
     const { port1, port2 } = new MessageChannel();
     helper = port1;
-    // A helper that dies before it is ready is not missed; one that dies later is, and the solution is begun anew.
     runApart('assist', { ...request, port: port2 }, { signal: control.signal, transfer: [port2] }).catch(
-      () => undefined,
+      (error: unknown) => {
+        // Whoever waits for it would wait for ever.
+        if (control.signal.aborted) return;
+        lost = error instanceof Error ? error : new WorkerLost(String(error));
+        own.abort();
+      },
     );
   }
   try {
@@ -33,14 +44,17 @@ export async function solveApart(
       'solve',
       { ...request, known: known?.samples ?? [], ...(helper && { helper }) },
       {
-        signal,
+        signal: own.signal,
         transfer: helper ? [helper] : [],
         onProgress: (done, told) => onTold(done, told as SolveState | undefined),
       },
     );
     if ('problem' in reading) throw new Error(reading.problem);
     return reading.value;
+  } catch (error) {
+    throw lost && !signal.aborted ? lost : error;
   } finally {
+    signal.removeEventListener('abort', give);
     control.abort();
   }
 }

@@ -36,6 +36,14 @@ export interface Sign {
   readonly told?: unknown;
 }
 
+/** Beginning of the names of workers that are there for one job. */
+export const APART = 'ditch apart';
+
+/** Told once by a worker of its own that holds its lock. */
+export interface Life {
+  readonly alive: true;
+}
+
 export interface WorkerFace {
   run(id: number, name: JobName, request: unknown): Promise<unknown>;
   cancel(id: number): void;
@@ -92,5 +100,12 @@ const face: WorkerFace = {
     finishing.add(id);
   },
 };
+
+/** A worker of its own holds the lock of its name as long as it lives, so that whoever waits for that knows when it died. */
+if (self.name.startsWith(APART))
+  void navigator.locks?.request(self.name, () => {
+    self.postMessage({ alive: true } satisfies Life);
+    return new Promise(() => undefined);
+  });
 
 Comlink.expose(face);

@@ -1,5 +1,5 @@
 import type { Steps } from '../numeric';
-import { accuracies, CopperError, type Accuracy, type Band, type Copper } from './contract';
+import { accuracies, CopperError, widthOf, type Accuracy, type Band, type Copper } from './contract';
 import { denseOf } from './dense';
 import { extended } from './extend';
 import { meshOf } from './solve';
@@ -9,7 +9,7 @@ export interface Estimate {
   readonly unknowns: number;
   /** Memory of one worker, bytes. */
   readonly bytes: number;
-  /** On this machine, with one worker. */
+  /** On this machine. */
   readonly seconds: number;
 }
 
@@ -18,8 +18,20 @@ export type Estimates = Readonly<Record<Accuracy, Estimate | string>>;
 
 /** Order of the matrix that tells how fast a machine is. */
 const TRIAL = 256;
-/** Seconds of the trial where these were measured: per port, per pair of unknowns, and per pair and per triple at each frequency. */
-const MEASURED = { trial: 0.0095, port: 0.12, pair: 1.6e-6, fill: 5.2e-7, triple: 4.6e-10 } as const;
+/**
+ * Seconds where these were measured: of the trial; to begin with; for each width of a line that goes on and of one that ends; for
+ * each pair of unknowns; and at each frequency, with what grows as pairs and triples.
+ */
+const MEASURED = {
+  trial: 0.0137,
+  begin: 0.3,
+  line: 0.35,
+  end: 0.9,
+  pair: 1.1e-6,
+  each: 0.03,
+  fill: 4e-7,
+  triple: 3.6e-10,
+} as const;
 /** Frequencies that a sweep takes, as a rule. */
 const SAMPLES = 13;
 
@@ -36,18 +48,27 @@ export function trial(): void {
 /**
  * What the solution of copper would take at each accuracy, from its meshes.
  * @param seconds that {@link trial} takes on this machine
+ * @param workers that share the frequencies
  */
-export function* estimateSteps(copper: Copper, { stop }: Band, seconds: number): Steps<Estimates> {
+export function* estimateSteps(
+  copper: Copper,
+  { stop }: Band,
+  seconds: number,
+  workers = 1,
+): Steps<Estimates> {
   const slowness = seconds / MEASURED.trial;
+  const widths = (ends: boolean) =>
+    new Set(copper.ports.filter((p) => Boolean(p.ends) === ends).map((p) => widthOf(p).toFixed(8))).size;
+  const lines = MEASURED.begin + MEASURED.line * widths(false) + MEASURED.end * widths(true);
   const out = {} as Record<Accuracy, Estimate | string>;
   for (const [i, accuracy] of accuracies.entries()) {
     try {
       const n = meshOf(extended(copper), stop, accuracy).bases.length;
-      const each = MEASURED.fill * n ** 2 + MEASURED.triple * n ** 3;
+      const each = MEASURED.each + MEASURED.fill * n ** 2 + MEASURED.triple * n ** 3;
       out[accuracy] = {
         unknowns: n,
         bytes: 34 * n ** 2,
-        seconds: slowness * (MEASURED.port + MEASURED.pair * n ** 2 + SAMPLES * each),
+        seconds: slowness * (lines + MEASURED.pair * n ** 2 + (SAMPLES / workers) * each),
       };
     } catch (error) {
       if (!(error instanceof CopperError)) throw error;

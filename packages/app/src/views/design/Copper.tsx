@@ -156,8 +156,9 @@ const KEYS: Readonly<Record<string, string>> = {
   'Control c': 'copy',
 };
 
-/** Room for labels and ports around the copper, px. */
+/** Room for labels and ports around the copper, px, and for controls below it as much as above. */
 const MARGIN = 50;
+const CONTROLS = 44;
 
 interface Size {
   readonly width: number;
@@ -269,7 +270,12 @@ export const Copper = memo(function Copper(props: CopperProps) {
   const svg = useRef<SVGSVGElement>(null);
   const [own] = useState(() => signal<Camera | undefined>(undefined));
   const free = useLive(useDerived(() => own.value !== undefined, [own]));
-  const camera = useMemo(() => cameraOf(artwork, own, size), [artwork, own, size]);
+  // What is laid over the copper brings controls of its own, which stand at its foot.
+  const room = laid === 'copper' ? 0 : CONTROLS;
+  const camera = useMemo(
+    () => cameraOf(artwork, own, { width: size.width, height: size.height - room }),
+    [artwork, own, size, room],
+  );
   const view = useDerived(() => camera.value && viewOf(camera.value, size), [camera, size], Object.is);
   const setCamera = useHandler((next: Camera | undefined) => {
     own.value = next;

@@ -70,11 +70,18 @@ const Item = styled.span`
 const Difference = styled.span`
   margin-left: auto;
   min-width: 0;
-  max-height: 40px;
+  display: -webkit-box;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
   overflow: hidden;
   line-height: 1.25;
   text-align: right;
   white-space: normal;
+  @container work (max-width: 1100px) {
+    -webkit-line-clamp: 3;
+    font-size: 11px;
+    line-height: 1.2;
+  }
 `;
 const SolveBox = styled.span`
   display: inline-flex;
@@ -250,27 +257,37 @@ const Words = memo(function Words({
   readings: Live<readonly Reading[]>;
   solved: Live<Solved>;
 }) {
-  return useLive(
-    useDerived(() => solvedWords(solved.value) ?? difference(readings.value), [readings, solved]),
+  const text = useLive(
+    useDerived(() => {
+      const own = solvedWords(solved.value);
+      const between = own?.alone ? '' : difference(readings.value);
+      return [own?.text, between].filter(Boolean).join('; ');
+    }, [readings, solved]),
   );
+  // Where there is no room for all of it, all of it is told to whoever points at it.
+  return <span title={text}>{text}</span>;
 });
 
-/** What is to be said of the solved level, before what lies between the levels. */
-function solvedWords({ refusal, failure, under, shown }: Solved): string | undefined {
-  if (failure) return `not solved: ${failure}`;
+/** What is to be said of the solved level; `alone`: before what lies between the levels. */
+function solvedWords({
+  refusal,
+  failure,
+  under,
+  shown,
+}: Solved): { readonly text: string; readonly alone?: boolean } | undefined {
+  if (failure) return { text: `not solved: ${failure}`, alone: true };
   if (under) {
     const found = under.samples === 0 ? 'mesh and ports' : `${under.samples} frequencies`;
-    return Number.isFinite(under.error)
-      ? `solving, ${found}, within ${formatNumber(under.error, 1)}`
-      : `solving, ${found}`;
+    const within = Number.isFinite(under.error) ? `, within ${formatNumber(under.error, 1)}` : '';
+    return { text: `solving, ${found}${within}`, alone: true };
   }
   if (shown && !shown.fresh) {
     const [first, ...more] = shown.changes;
-    if (!first) return 'solved before the copper changed';
-    return `solved before ${first}${more.length > 0 ? ` and ${more.length} more` : ''}`;
+    const rest = more.length > 0 ? ` and ${more.length} more` : '';
+    return { text: first ? `solved before ${first}${rest}` : 'solved before the copper changed' };
   }
-  if (shown && !shown.solution.complete) return 'solved in part';
-  return refusal && shown ? `cannot be solved now: ${refusal}` : undefined;
+  if (shown && !shown.solution.complete) return { text: 'solved in part' };
+  return refusal && shown ? { text: `cannot be solved now: ${refusal}` } : undefined;
 }
 
 /** Asks for the solved level, and says how far it has come. */

@@ -5,7 +5,7 @@ import { FIRST_CURVE, type Accuracy, type Band, type Estimates, type KeptSolutio
 import { run, runApart, WorkerLost } from '../../bridge/bridge';
 import { Conveyor } from '../../bridge/conveyor';
 import type { Reading } from '../../bridge/jobs';
-import { solveApart } from '../../bridge/solving';
+import { solveApart, WORKERS } from '../../bridge/solving';
 import { findSolution, keepSolution, storeSolution } from '../../responses/solutions';
 import { setPreferences, usePreferences } from '../hooks';
 
@@ -102,7 +102,8 @@ export class Solving {
     },
   );
   private readonly estimator = new Conveyor<Copper, Estimates>(
-    ({ subject, band }, signal) => runApart('estimate', { copper: subject.copper, band }, { signal }),
+    ({ subject, band }, signal) =>
+      runApart('estimate', { copper: subject.copper, band, workers: WORKERS }, { signal }),
     {
       onResult: (estimates, copper) => {
         if (copper !== this.copper) return;
