@@ -92,7 +92,7 @@ describe('the bridge to the workers', () => {
     expect(again.result).toEqual({ value: 1 });
   });
 
-  it('give a job a worker of its own, which ends with the job or with the wish', async () => {
+  it('give a job a worker of its own, which ends with the wish, or a while after the job', async () => {
     const control = new AbortController();
     const told: number[] = [];
     const request = { text: '', ports: 1 };
@@ -104,7 +104,17 @@ describe('the bridge to the workers', () => {
     control.abort();
     await expect(given).rejects.toThrow('cancelled');
     expect(await done).toEqual({ problem: 'x' });
-    expect([told, first.ended, second.ended]).toEqual([[0.5], true, true]);
+    expect([told, first.ended, second.ended]).toEqual([[0.5], false, true]);
+    // It is there for the next, which hears nothing of the one before.
+    const again = bridge.runApart('touchstone', request);
+    expect(SilentWorker.all).toHaveLength(2);
+    first.say({ sign: 0, done: 0.7 });
+    const call = first.calls.at(-1)!;
+    first.say({ id: call.id, type: 'RAW', value: { problem: 'y' } });
+    expect(await again).toEqual({ problem: 'y' });
+    expect(told).toEqual([0.5]);
+    await vi.advanceTimersByTimeAsync(61_000);
+    expect(first.ended).toBe(true);
   });
 
   it('end one that does not let go of a job that nobody wants, without a word', async () => {

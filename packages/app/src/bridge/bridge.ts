@@ -173,9 +173,46 @@ export function run<N extends JobName>(
   });
 }
 
+/** A worker for one job at a time. */
+interface Own {
+  readonly worker: Worker;
+  readonly face: Comlink.Remote<WorkerFace>;
+  /** Its lock is held: told at once where it is. */
+  readonly alive: Promise<void>;
+  readonly called: string;
+}
+
+/** Workers that have done their job, ready for the next: what is solved again and again finds its code warm. */
+const idle: Own[] = [];
+const IDLE = 2;
+/** Milliseconds that they are kept. */
+const KEPT = 60_000;
+
+function openOwn(): Own {
+  const called = `ditch apart ${crypto.randomUUID()}`;
+  const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: called });
+  const alive = new Promise<void>((resolve) => {
+    worker.addEventListener('message', ({ data }: MessageEvent<Partial<Life> | undefined>) => {
+      if (data?.alive) resolve();
+    });
+  });
+  return { worker, face: Comlink.wrap<WorkerFace>(worker), alive, called };
+}
+
+function keepIdle(own: Own): void {
+  idle.push(own);
+  if (idle.length > IDLE) idle.shift()!.worker.terminate();
+  setTimeout(() => {
+    const at = idle.indexOf(own);
+    if (at < 0) return;
+    idle.splice(at, 1);
+    own.worker.terminate();
+  }, KEPT);
+}
+
 /**
- * Runs a job in a worker of its own, which ends with it: at once when `signal` aborts. For what takes long and must not
- * stand in anybody's way.
+ * Runs a job in a worker of its own, which is ended at once when `signal` aborts. For what takes long and must not stand in
+ * anybody's way.
  */
 export function runApart<N extends JobName>(
   name: N,
@@ -189,34 +226,40 @@ export function runApart<N extends JobName>(
 ): Promise<JobResult<N>> {
   return new Promise<JobResult<N>>((resolve, reject) => {
     if (signal?.aborted) return reject(new DOMException('cancelled', 'AbortError'));
-    const called = `ditch apart ${crypto.randomUUID()}`;
-    const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: called });
+    const own = idle.pop() ?? openOwn();
+    const { worker, face } = own;
+    // Ends whatever listens for this job.
     const over = new AbortController();
-    const settle = (then: () => void) => {
-      signal?.removeEventListener('abort', abort);
+    const settle = (then: () => void, again = false) => {
+      if (over.signal.aborted) return;
       over.abort();
-      worker.terminate();
+      if (again) keepIdle(own);
+      else worker.terminate();
       then();
     };
-    const abort = () => settle(() => reject(new DOMException('cancelled', 'AbortError')));
-    signal?.addEventListener('abort', abort);
-    worker.addEventListener('error', (event) =>
-      settle(() => reject(new WorkerLost(event.message || 'the worker failed'))),
+    const during = { signal: over.signal };
+    const lose = (reason: string) => settle(() => reject(new WorkerLost(reason)));
+    signal?.addEventListener(
+      'abort',
+      () => settle(() => reject(new DOMException('cancelled', 'AbortError'))),
+      during,
     );
-    worker.addEventListener('message', ({ data }: MessageEvent<Partial<Sign & Life> | undefined>) => {
-      if (data?.sign !== undefined) onProgress?.(data.done ?? 0, data.told);
-      // It may work for minutes without a word; its lock is free only when it is dead.
-      if (data?.alive)
-        navigator.locks
-          .request(called, { signal: over.signal }, () =>
-            settle(() => reject(new WorkerLost('the worker ended'))),
-          )
-          .catch(() => undefined);
+    worker.addEventListener('error', (event) => lose(event.message || 'the worker failed'), during);
+    worker.addEventListener(
+      'message',
+      ({ data }: MessageEvent<Partial<Sign> | undefined>) => {
+        if (data?.sign !== undefined) onProgress?.(data.done ?? 0, data.told);
+      },
+      during,
+    );
+    // It may work for minutes without a word; its lock is free only when it is dead.
+    void own.alive.then(() => {
+      if (!over.signal.aborted)
+        navigator.locks.request(own.called, during, () => lose('the worker ended')).catch(() => undefined);
     });
-    const face = Comlink.wrap<WorkerFace>(worker);
     onSteering?.({ hold: (on) => void face.hold(0, on), finish: () => void face.finish(0) });
     face.run(0, name, Comlink.transfer(request as object, transfer)).then(
-      (result) => settle(() => resolve(result as JobResult<N>)),
+      (result) => settle(() => resolve(result as JobResult<N>), true),
       (error: unknown) => settle(() => reject(error instanceof Error ? error : new Error(String(error)))),
     );
   });

@@ -79,7 +79,7 @@ const words = (error: unknown): string => {
 };
 
 /** The other end of a solution: what is asked of it, frequency by frequency. */
-type Asked = number;
+type Asked = number | 'end';
 
 /**
  * Solves copper over a band, on from what is known of it. With a helper that solves other frequencies meanwhile the two share
@@ -126,7 +126,8 @@ export async function solve(
   } catch (error) {
     return { problem: words(error) };
   } finally {
-    helper?.close();
+    // It has nothing more to do; a message that is under way still arrives.
+    helper?.postMessage('end');
   }
 }
 
@@ -149,24 +150,38 @@ function helped(port: MessagePort): { ask(f: number): Promise<Sample> | undefine
   };
 }
 
+/** What was to be helped with is done already. */
+class Ended extends Error {}
+
 /** Helps with a solution until it is ended. */
 export async function assist(
   { copper, band, accuracy, port }: SolveRequest & { port: MessagePort },
   context: JobContext,
 ): Promise<void> {
   const takeTurns = turns(context);
+  let ended = false;
+  port.onmessage = ({ data }: MessageEvent<Asked>) => {
+    if (data === 'end') ended = true;
+  };
   let prepared: Prepared;
   try {
-    prepared = await pace(prepareSteps(copper, band, accuracy), takeTurns);
+    prepared = await pace(prepareSteps(copper, band, accuracy), (done) => {
+      if (ended) throw new Ended();
+      return takeTurns(done);
+    });
   } catch (error) {
-    // Whoever is helped says it.
-    words(error);
+    // Whoever is helped says it, or needed no help.
+    if (!(error instanceof Ended)) words(error);
     return;
   }
-  await new Promise<void>(() => {
-    port.onmessage = ({ data: f }: MessageEvent<Asked>) => port.postMessage(prepared.at(f));
+  await new Promise<void>((resolve) => {
+    port.onmessage = ({ data: f }: MessageEvent<Asked>) => {
+      if (f === 'end') resolve();
+      else port.postMessage(prepared.at(f));
+    };
     port.postMessage('ready');
   });
+  port.close();
 }
 
 /** A mesh to be looked at. */

@@ -52,9 +52,9 @@ export async function solveApart(
     if ('problem' in reading) throw new Error(reading.problem);
     return reading.value;
   } catch (error) {
+    control.abort();
     throw lost && !signal.aborted ? lost : error;
   } finally {
     signal.removeEventListener('abort', give);
-    control.abort();
   }
 }

@@ -74,6 +74,16 @@ export async function storeSolution(solution: KeptSolution): Promise<void> {
   }
 }
 
+/** Stores solutions that a file brings. */
+export async function addSolutions(solutions: readonly KeptSolution[]): Promise<void> {
+  for (const solution of solutions) keepSolution(solution);
+  const at = Date.now();
+  await db.solutions
+    .bulkAdd(solutions.map((solution) => ({ shape: shapeOf(solution.copper), at, solution })))
+    // What is not stored is solved again.
+    .catch(() => undefined);
+}
+
 /** What was solved of the copper of a project's designs as they stand. */
 export async function solutionsOf(project: Project): Promise<readonly KeptSolution[]> {
   const out: KeptSolution[] = [];

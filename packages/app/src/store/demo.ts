@@ -1,5 +1,5 @@
 import { newId, type Design, type Project } from '@ditch/core/network';
-import { storeSolution } from '../responses/solutions';
+import { addSolutions } from '../responses/solutions';
 import { db } from './db';
 import { addProject } from './session';
 
@@ -11,8 +11,8 @@ export async function demoProject(): Promise<Project> {
     import('./reading'),
   ]);
   const { project, solutions } = readProjectFile(JSON.stringify(demo));
-  // They are there before anything is drawn; storing them may take its time.
-  for (const solution of solutions) void storeSolution(solution);
+  // Before the project: whoever has the one has the others.
+  await addSolutions(solutions);
   return project;
 }
 

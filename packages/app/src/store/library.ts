@@ -6,7 +6,7 @@ import { dataBlock, newId, type DataBlock, type Project } from '@ditch/core/netw
 import { chooseFile, download, fileName } from '../controls/files';
 import { addDemo, demoProject } from './demo';
 import { db, storageMessage, type StoredCheckpoint, type StoredProject } from './db';
-import { solutionsOf, storeSolution } from '../responses/solutions';
+import { addSolutions, solutionsOf } from '../responses/solutions';
 import { addProject, flush, say } from './session';
 
 /** A list of the database, followed as it changes in this tab or another. */
@@ -108,7 +108,7 @@ export async function importProject(): Promise<string | undefined> {
     return undefined;
   }
   const { project, solutions } = reading.value;
-  for (const solution of solutions) await storeSolution(solution);
+  await addSolutions(solutions);
   const taken = await db.projects.get(project.id).catch(() => undefined);
   // A project that is already here stays as it is; the file becomes a second one.
   return addProject(taken ? { ...project, id: newId(), name: `${project.name} (imported)` } : project);

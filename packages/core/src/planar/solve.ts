@@ -243,7 +243,8 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: A
 
   // Nodes as Chebyshev has them; of a band that is narrow fewer say as much.
   const lowest = Math.max(least, start);
-  const many = stop / lowest < 1.02 ? 1 : stop / lowest < 1.5 ? 4 : NODES;
+  const ratio = stop / lowest;
+  const many = ratio < 1.02 ? 1 : ratio < 1.5 ? 4 : ratio < 3.5 ? 5 : NODES;
   const nodes = Array.from({ length: many }, (_, i) =>
     many === 1
       ? (lowest + stop) / 2

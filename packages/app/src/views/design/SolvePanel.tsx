@@ -177,7 +177,13 @@ export default function SolvePanel({
                 );
               })}
             </RadioGroup>
-            <Follow isSelected={follow} onChange={(on) => setPreferences({ follow: on })}>
+            <Follow
+              isSelected={follow}
+              onChange={(on) => {
+                setPreferences({ follow: on });
+                if (on) solving.followNow();
+              }}
+            >
               follows every edit by itself where it takes less than{' '}
               {FOLLOWED === 1 ? 'a second' : `${FOLLOWED} s`}
             </Follow>

@@ -45,8 +45,9 @@ export interface Solved {
   readonly known: boolean;
 }
 
-/** Seconds below which it follows by itself. */
+/** Seconds below which it follows by itself, and how much longer it may take once it does. */
 export const FOLLOWED = 1;
+const GRACE = 2;
 /** Milliseconds that the copper is left alone before it is looked at. */
 const REST = 180;
 
@@ -93,6 +94,8 @@ export class Solving {
   private running: { readonly copper: Copper; readonly control: AbortController } | undefined;
   /** Seconds that the last solution of this design took, or would take. */
   private seconds: number | undefined;
+  /** It has followed by itself. */
+  private followedOnce = false;
   private closed = false;
   private readonly surveyor = new Conveyor<State, Reading<SolvedSubject | undefined>>(
     ({ project, design }, signal) => run('survey', { project: alone(project, design), design }, { signal }),
@@ -170,7 +173,12 @@ export class Solving {
 
   /** Whether solutions of this design follow the hand. */
   private isQuick(): boolean {
-    return usePreferences.getState().follow && (this.seconds ?? Infinity) < FOLLOWED;
+    const { follow, accuracy } = usePreferences.getState();
+    const estimate = this.now.estimates?.[accuracy];
+    if (!follow) return false;
+    // What it takes under a hand says more than what it was estimated to take, but not before it is warm.
+    if (this.followedOnce) return (this.seconds ?? Infinity) < GRACE * FOLLOWED;
+    return (typeof estimate === 'object' ? estimate.seconds : (this.seconds ?? Infinity)) < FOLLOWED;
   }
 
   private surveyed(reading: Reading<SolvedSubject | undefined>, state: State): void {
@@ -198,6 +206,9 @@ export class Solving {
       }
     });
   }
+
+  /** Begins to follow, where that was just asked for and is quick. */
+  readonly followNow = (): void => this.followed();
 
   /** Looks at what a solution would take, where that is not known yet. */
   readonly weigh = (): void => {
@@ -232,10 +243,10 @@ export class Solving {
   /** Follows by itself where that is quick. */
   private followed(): void {
     const { follow, accuracy } = usePreferences.getState();
-    const estimate = this.now.estimates?.[accuracy];
-    if (typeof estimate === 'object') this.seconds = estimate.seconds;
-    if (!follow || (this.seconds ?? Infinity) >= FOLLOWED || this.running) return;
-    if (this.copper && !(this.now.shown?.fresh && this.now.shown.solution.complete)) this.start(accuracy);
+    if (!follow || !this.isQuick() || this.running) return;
+    if (!this.copper || (this.now.shown?.fresh && this.now.shown.solution.complete)) return;
+    this.followedOnce = true;
+    this.start(accuracy);
   }
 
   /** Solves the copper as it stands. */
