@@ -75,17 +75,6 @@ test('the copper is solved, goes stale, is solved again, and a solved state is n
   const { text } = await saved(download);
   expect(text).toContain('level solved');
   expect(text.split('\n').filter((l) => /^\d/.test(l)).length).toBe(401);
-
-  // Where it is quick it follows the hand by itself.
-  await details(page).click();
-  await panel.getByText(/follows every edit/).click();
-  await page.keyboard.press('Escape');
-  await zl.focus();
-  for (let i = 0; i < 6; i++) await page.keyboard.press('ArrowDown');
-  await expect(solve(page)).toHaveCount(0, { timeout: 30_000 });
-  await expect(levels(page).getByRole('button', { name: /^solving/ })).toHaveCount(0, { timeout: 30_000 });
-  await expect(levels(page)).not.toContainText('solved before');
-  expect(await centre(page, 'solved')).not.toBe(before);
 });
 
 test('a solution is stopped, survives a reload and is gone on with', async ({ page }) => {

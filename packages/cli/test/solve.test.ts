@@ -133,10 +133,20 @@ describe('solve', () => {
       '--out',
       stubbed,
     );
-    const refused = ditch('simulate', stubbed, '--level', 'solved', '--points', '3', '--json');
+    // A stub that a hole grounds is solved with it: the line is matched through it.
+    const grounded = JSON.parse(
+      ditch('simulate', stubbed, '--level', 'solved', '--points', '3', '--accuracy', 'draft', '--json')
+        .stdout,
+    ) as { re: number[][][]; im: number[][][] };
+    expect(Math.hypot(grounded.re[1][0][0], grounded.im[1][0][0])).toBeLessThan(0.1);
+    expect(Math.hypot(grounded.re[0][0][0], grounded.im[0][0][0])).toBeGreaterThan(0.5);
+
+    const crossed = file('tandem.ditch.json');
+    ditch('design', 'tandem-coupler', '--substrate', 'ptfe-2.94', '--freq', '3GHz', '--out', crossed);
+    const refused = ditch('simulate', crossed, '--level', 'solved', '--points', '3', '--json');
     expect([refused.status, refused.stdout]).toEqual([2, '']);
     expect(refused.stderr).toMatch(
-      /^--level: design .* cannot be solved: .*stub.* is copper and something else at once/,
+      /^--level: design .* cannot be solved: .* is copper and something else at once/,
     );
     expect(ditch('simulate', design, '--accuracy', 'fine').stderr).toContain(
       '--accuracy: is for --level solved only',

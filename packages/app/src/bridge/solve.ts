@@ -23,21 +23,24 @@ import {
 import { turns, type JobContext, type Reading } from './turns';
 
 /** The copper of a design as the field solution sees it, or why it cannot be solved. */
-export function survey({
+export function surveyNow({
   project,
   design,
 }: {
   project: Project;
   design: Design;
-}): Promise<Reading<SolvedSubject | undefined>> {
+}): Reading<SolvedSubject | undefined> {
   try {
     const resolved = resolveDesign(project, design);
-    return Promise.resolve({ value: solvedSubject(resolved, layOut(resolved)) });
+    return { value: solvedSubject(resolved, layOut(resolved)) };
   } catch (error) {
-    if (error instanceof NotSolvable) return Promise.resolve({ problem: error.message });
+    if (error instanceof NotSolvable) return { problem: error.message };
     throw error;
   }
 }
+export const survey = (
+  request: Parameters<typeof surveyNow>[0],
+): Promise<Reading<SolvedSubject | undefined>> => Promise.resolve(surveyNow(request));
 
 /** Seconds of the fixed calculation, the best of a few. */
 function slowness(): number {
@@ -52,9 +55,14 @@ function slowness(): number {
 
 /** What solving copper would take. */
 export const estimate = (
-  { copper, band, workers }: { copper: Copper; band: Band; workers: number },
+  {
+    copper,
+    band,
+    workers,
+    asked,
+  }: { copper: Copper; band: Band; workers: number; asked: readonly Accuracy[] },
   context: JobContext,
-): Promise<Estimates> => pace(estimateSteps(copper, band, slowness(), workers), turns(context));
+): Promise<Estimates> => pace(estimateSteps(copper, band, slowness(), workers, asked), turns(context));
 
 export interface SolveRequest {
   readonly copper: Copper;

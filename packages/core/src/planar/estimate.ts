@@ -13,8 +13,8 @@ export interface Estimate {
   readonly seconds: number;
 }
 
-/** What each accuracy takes; a sentence where it cannot be solved so. */
-export type Estimates = Readonly<Record<Accuracy, Estimate | string>>;
+/** What accuracies take that were asked about; a sentence where it cannot be solved so. */
+export type Estimates = Readonly<Partial<Record<Accuracy, Estimate | string>>>;
 
 /** Order of the matrix that tells how fast a machine is. */
 const TRIAL = 256;
@@ -49,19 +49,21 @@ export function trial(): void {
  * What the solution of copper would take at each accuracy, from its meshes.
  * @param seconds that {@link trial} takes on this machine
  * @param workers that share the frequencies
+ * @param asked accuracies that it is asked about: a mesh each
  */
 export function* estimateSteps(
   copper: Copper,
   { stop }: Band,
   seconds: number,
   workers = 1,
+  asked: readonly Accuracy[] = accuracies,
 ): Steps<Estimates> {
   const slowness = seconds / MEASURED.trial;
   const widths = (ends: boolean) =>
     new Set(copper.ports.filter((p) => Boolean(p.ends) === ends).map((p) => widthOf(p).toFixed(8))).size;
   const lines = MEASURED.begin + MEASURED.line * widths(false) + MEASURED.end * widths(true);
-  const out = {} as Record<Accuracy, Estimate | string>;
-  for (const [i, accuracy] of accuracies.entries()) {
+  const out: Partial<Record<Accuracy, Estimate | string>> = {};
+  for (const [i, accuracy] of asked.entries()) {
     try {
       const n = meshOf(extended(copper), stop, accuracy).bases.length;
       const each = MEASURED.each + MEASURED.fill * n ** 2 + MEASURED.triple * n ** 3;
@@ -74,7 +76,7 @@ export function* estimateSteps(
       if (!(error instanceof CopperError)) throw error;
       out[accuracy] = error.message;
     }
-    yield (i + 1) / accuracies.length;
+    yield (i + 1) / asked.length;
   }
   return out;
 }

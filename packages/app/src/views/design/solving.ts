@@ -1,11 +1,19 @@
 import { boardDifferences, designDifferences } from '@ditch/core/compare';
 import { joinedSubject, type SolvedSubject, type Subject } from '@ditch/core/levels';
 import { alone, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
-import { FIRST_CURVE, type Accuracy, type Band, type Estimates, type KeptSolution } from '@ditch/core/planar';
+import {
+  accuracies,
+  FIRST_CURVE,
+  type Accuracy,
+  type Band,
+  type Estimates,
+  type KeptSolution,
+} from '@ditch/core/planar';
 import { run, runApart, WorkerLost } from '../../bridge/bridge';
 import { Conveyor } from '../../bridge/conveyor';
 import type { Reading } from '../../bridge/jobs';
 import { solveApart, WORKERS } from '../../bridge/solving';
+import { nameOf } from '../../responses/kept';
 import { findSolution, keepSolution, storeSolution } from '../../responses/solutions';
 import { setPreferences, usePreferences } from '../hooks';
 
@@ -48,6 +56,8 @@ export interface Solved {
 /** Seconds below which it follows by itself, and how much longer it may take once it does. */
 export const FOLLOWED = 1;
 const GRACE = 2;
+/** Milliseconds between two times that what stands of a solution is stored. */
+const STORE = 3000;
 /** Milliseconds that the copper is left alone before it is looked at. */
 const REST = 180;
 
@@ -59,6 +69,12 @@ interface State {
 
 interface Copper extends State {
   readonly subject: SolvedSubject;
+}
+
+/** What is asked about copper before it is solved: a mesh for each accuracy. */
+interface Weighing {
+  readonly copper: Copper;
+  readonly asked: readonly Accuracy[];
 }
 
 /** All that the copper of a design and what is joined to it come from. */
@@ -104,13 +120,13 @@ export class Solving {
       onError: (error) => this.tell({ refusal: error.message, known: true }),
     },
   );
-  private readonly estimator = new Conveyor<Copper, Estimates>(
-    ({ subject, band }, signal) =>
-      runApart('estimate', { copper: subject.copper, band, workers: WORKERS }, { signal }),
+  private readonly estimator = new Conveyor<Weighing, Estimates>(
+    ({ copper: { subject, band }, asked }, signal) =>
+      runApart('estimate', { copper: subject.copper, band, workers: WORKERS, asked }, { signal }),
     {
-      onResult: (estimates, copper) => {
+      onResult: (estimates, { copper }) => {
         if (copper !== this.copper) return;
-        this.tell({ estimates });
+        this.tell({ estimates: { ...this.now.estimates, ...estimates } });
         this.followed();
       },
       // Without an estimate it can be solved all the same.
@@ -202,7 +218,7 @@ export class Solving {
       if (wanted && !(solution?.complete && solution.accuracy === wanted)) this.start(wanted);
       else if (!solution?.complete) {
         if (this.isQuick()) this.followed();
-        else this.estimator.want(copper, true);
+        else this.estimator.want({ copper, asked: [usePreferences.getState().accuracy] }, true);
       }
     });
   }
@@ -210,15 +226,17 @@ export class Solving {
   /** Begins to follow, where that was just asked for and is quick. */
   readonly followNow = (): void => this.followed();
 
-  /** Looks at what a solution would take, where that is not known yet. */
+  /** Looks at what a solution would take at every accuracy, where that is not known yet. */
   readonly weigh = (): void => {
-    if (this.copper && !this.now.estimates && !this.estimator.isBusy) this.estimator.want(this.copper);
+    const { copper } = this;
+    const asked = accuracies.filter((a) => this.now.estimates?.[a] === undefined);
+    if (copper && asked.length > 0) this.estimator.want({ copper, asked });
   };
 
   private show(copper: Copper, solution: KeptSolution): void {
     const { start, stop, accuracy } = solution;
     const { subject } = copper;
-    const key = JSON.stringify([subject.copper, start, stop, accuracy]);
+    const key = nameOf(JSON.stringify([subject.copper, start, stop, accuracy]));
     this.shownSource = sourceOf(copper);
     this.shownOf = copper;
     const fresh = this.shownSource === this.source;
@@ -314,6 +332,7 @@ export class Solving {
       };
       return latest;
     };
+    let stored = from;
     const bytes = bytesOf(this.now.estimates, accuracy);
     const attempt = () =>
       solveApart(
@@ -325,7 +344,13 @@ export class Solving {
           const { samples, error } = state ?? latest ?? { samples: [], error: Infinity };
           this.tell({ under: { accuracy, progress, samples: samples.length, error } });
           if (!state || state.samples.length < FIRST_CURVE) return;
-          keepSolution(record(state, false));
+          const partial = record(state, false);
+          if (performance.now() - stored < STORE) keepSolution(partial);
+          else {
+            // A page that is left in the middle finds what was solved by then.
+            stored = performance.now();
+            void storeSolution(partial);
+          }
           // Of a copper that is gone nothing better than what is drawn is drawn.
           if (copper === this.copper || !this.now.shown?.fresh) this.show(copper, latest!);
         },
