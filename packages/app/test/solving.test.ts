@@ -19,11 +19,11 @@ interface Call {
   readonly fail: (message: string) => void;
 }
 const calls: Call[] = [];
-const survey: { answer: (design: Design) => Reading<SolvedSubject | undefined> } = {
-  answer: () => ({ value: undefined }),
+const survey: { answer: (design: Design) => Promise<Reading<SolvedSubject | undefined>> } = {
+  answer: () => Promise.resolve({ value: undefined }),
 };
 vi.mock('../src/bridge/bridge', () => ({
-  run: (_name: string, { design }: { design: Design }) => Promise.resolve(survey.answer(design)),
+  run: (_name: string, { design }: { design: Design }) => survey.answer(design),
   runApart: (_name: string, { asked }: { asked: readonly string[] }) =>
     Promise.resolve(
       Object.fromEntries(asked.map((a) => [a, { unknowns: 100, bytes: a === 'draft' ? 1e7 : 9e9, seconds }])),
@@ -88,7 +88,7 @@ describe('the solved level of a page', () => {
     kept.forgetSolutions();
     const { db } = await import('../src/store/db');
     await db.solutions.clear();
-    survey.answer = (d) => real.surveyNow({ project: { ...project, designs: [d] }, design: d });
+    survey.answer = (d) => real.survey({ project: { ...project, designs: [d] }, design: d });
     prefer = (change) => hooks.usePreferences.setState(change);
     prefer({ follow: false, accuracy: 'normal' });
     solving = new module.Solving(() => undefined);
@@ -143,7 +143,7 @@ describe('the solved level of a page', () => {
     await settled();
     expect(solving.get().failure).toMatch(/normal accuracy needs 9000 MB/);
     // What is refused says why, and what was solved stays to be seen.
-    survey.answer = () => ({ problem: 'the stub is glass' });
+    survey.answer = () => Promise.resolve({ problem: 'the stub is glass' });
     await see('100 ohm');
     expect(solving.get()).toMatchObject({ refusal: 'the stub is glass', shown: { fresh: false } });
   });

@@ -90,21 +90,11 @@ describe('solve', () => {
   });
 
   it('solves the copper of a design, and joins what is none', () => {
+    /** A design by a recipe on one board at 3 GHz. */
+    const design3 = (recipe: string, path: string, ...given: readonly string[]) =>
+      ditch('design', recipe, '--substrate', 'ptfe-2.94', '--freq', '3GHz', ...given, '--out', path);
     const design = file('match.ditch.json');
-    const made = ditch(
-      ...[
-        'design',
-        'quarter-wave',
-        '--substrate',
-        'ptfe-2.94',
-        '--freq',
-        '3GHz',
-        '--load',
-        '100ohm',
-        '--out',
-        design,
-      ],
-    );
+    const made = design3('quarter-wave', design, '--load', '100ohm');
     expect(made.status).toBe(0);
     const read = (level: string) => {
       const sweep = ['--start', '2GHz', '--stop', '4GHz', '--points', '3', '--json'];
@@ -119,20 +109,21 @@ describe('solve', () => {
     solved.forEach((s, k) => expect(Math.abs(s - modelled[k])).toBeLessThan(0.03));
 
     const stubbed = file('stub.ditch.json');
-    ditch(
-      'design',
-      'single-stub',
-      '--substrate',
-      'ptfe-2.94',
-      '--freq',
-      '3GHz',
-      '--load',
-      '100ohm',
-      '--stub',
-      'short',
-      '--out',
-      stubbed,
+    design3('single-stub', stubbed, '--load', '100ohm', '--stub', 'short');
+    // Many points are read off few solutions: what is joined to the copper takes no time of its own.
+    const many = ditch(
+      'simulate',
+      design,
+      '--level',
+      'solved',
+      '--points',
+      '4001',
+      '--accuracy',
+      'draft',
+      '--json',
     );
+    expect((JSON.parse(many.stdout) as { freq: number[] }).freq).toHaveLength(4001);
+
     // A stub that a hole grounds is solved with it: the line is matched through it.
     const grounded = JSON.parse(
       ditch('simulate', stubbed, '--level', 'solved', '--points', '3', '--accuracy', 'draft', '--json')
@@ -142,7 +133,7 @@ describe('solve', () => {
     expect(Math.hypot(grounded.re[0][0][0], grounded.im[0][0][0])).toBeGreaterThan(0.5);
 
     const crossed = file('tandem.ditch.json');
-    ditch('design', 'tandem-coupler', '--substrate', 'ptfe-2.94', '--freq', '3GHz', '--out', crossed);
+    design3('tandem-coupler', crossed);
     const refused = ditch('simulate', crossed, '--level', 'solved', '--points', '3', '--json');
     expect([refused.status, refused.stdout]).toEqual([2, '']);
     expect(refused.stderr).toMatch(

@@ -1,4 +1,11 @@
-import { dataFinder, resolveDesign, type DataBlock, type Design, type Project } from '@ditch/core/network';
+import {
+  dataFinder,
+  frequencies,
+  resolveDesign,
+  type DataBlock,
+  type Design,
+  type Project,
+} from '@ditch/core/network';
 import { layOut } from '@ditch/core/artwork';
 import { NotSolvable, solvedSubject, wavesInto, type SolvedSubject } from '@ditch/core/levels';
 import { pace, type Complex, type Sample } from '@ditch/core/numeric';
@@ -23,24 +30,21 @@ import {
 import { turns, type JobContext, type Reading } from './turns';
 
 /** The copper of a design as the field solution sees it, or why it cannot be solved. */
-export function surveyNow({
+export function survey({
   project,
   design,
 }: {
   project: Project;
   design: Design;
-}): Reading<SolvedSubject | undefined> {
+}): Promise<Reading<SolvedSubject | undefined>> {
   try {
     const resolved = resolveDesign(project, design);
-    return { value: solvedSubject(resolved, layOut(resolved)) };
+    return Promise.resolve({ value: solvedSubject(resolved, layOut(resolved)) });
   } catch (error) {
-    if (error instanceof NotSolvable) return { problem: error.message };
+    if (error instanceof NotSolvable) return Promise.resolve({ problem: error.message });
     throw error;
   }
 }
-export const survey = (
-  request: Parameters<typeof surveyNow>[0],
-): Promise<Reading<SolvedSubject | undefined>> => Promise.resolve(surveyNow(request));
 
 /** Seconds of the fixed calculation, the best of a few. */
 function slowness(): number {
@@ -108,10 +112,7 @@ export async function solve(
     const prepared = await pace(prepareSteps(copper, band, accuracy), (done) => takeTurns(0.3 * done));
     const { unknowns, ports, resonances, warnings } = prepared;
     const helping = helper && helped(helper);
-    const grid = Float64Array.from(
-      { length: band.start === band.stop ? 1 : PLACES },
-      (_, i) => band.start + ((band.stop - band.start) * i) / (PLACES - 1),
-    );
+    const grid = frequencies(band.start, band.stop, band.start === band.stop ? 1 : PLACES);
     const plan = sweepPlan(grid, toleranceOf(accuracy), known, helping ? 2 : 1);
     let samples: readonly Sample[] = known;
     let error = Infinity;

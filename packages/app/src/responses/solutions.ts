@@ -6,8 +6,10 @@ import {
   type Copper,
   type KeptSolution,
 } from '@ditch/core/planar';
-import { alone, resolveDesign, type Project } from '@ditch/core/network';
+import type { SolvedSubject } from '@ditch/core/levels';
+import { alone, resolveDesign, type Design, type Project } from '@ditch/core/network';
 import { run } from '../bridge/bridge';
+import type { Reading } from '../bridge/jobs';
 import { db } from '../store/db';
 
 /** Solutions that the database holds at most, and the page. */
@@ -76,12 +78,20 @@ export async function storeSolution(solution: KeptSolution): Promise<void> {
 
 /** Stores solutions that a file brings. */
 export async function addSolutions(solutions: readonly KeptSolution[]): Promise<void> {
-  for (const solution of solutions) keepSolution(solution);
-  const at = Date.now();
-  await db.solutions
-    .bulkAdd(solutions.map((solution) => ({ shape: shapeOf(solution.copper), at, solution })))
-    // What is not stored is solved again.
-    .catch(() => undefined);
+  for (const solution of solutions) await storeSolution(solution);
+}
+
+/** The copper of a design as it stands, with the best that was solved of it over a band; a sentence where it cannot be solved. */
+export async function solvedOf(
+  project: Project,
+  design: Design,
+  band: Band,
+): Promise<Reading<{ readonly subject: SolvedSubject; readonly solution: KeptSolution } | undefined>> {
+  const reading = await run('survey', { project: alone(project, design), design });
+  if ('problem' in reading) return reading;
+  const subject = reading.value;
+  const solution = subject && (await findSolution(subject.copper, band));
+  return { value: solution && { subject, solution } };
 }
 
 /** What was solved of the copper of a project's designs as they stand. */
@@ -92,10 +102,8 @@ export async function solutionsOf(project: Project): Promise<readonly KeptSoluti
     for (const design of project.designs) {
       const { sweep, problems } = resolveDesign(project, design);
       if (!sweep || problems.length > 0) continue;
-      const reading = await run('survey', { project: alone(project, design), design });
-      const subject = 'value' in reading ? reading.value : undefined;
-      const found = subject && (await findSolution(subject.copper, sweep));
-      if (found) out.push(found);
+      const found = await solvedOf(project, design, sweep);
+      if ('value' in found && found.value) out.push(found.value.solution);
     }
   } catch {
     // The project itself goes out all the same.

@@ -1,23 +1,17 @@
 import { fromScattering, type Electrical } from '../electrical';
 import { createSolver, networkOf, samplingSteps } from '../network';
-import { rationalFit } from '../numeric';
+import { rationalThrough } from '../numeric';
 import { REFERENCE, type Answer, type SolvedCopper } from './contract';
 
-/** Solved copper as a part: between its samples what is rational through half of them, beyond them what stands at the ends. */
+/** Solved copper as a part; beyond its samples it is what it is at their ends. */
 function electricalOf({ nodes, samples }: SolvedCopper): Electrical {
-  const fit = rationalFit(samples, Math.ceil(samples.length / 2));
-  const own = new Map(samples.map((s) => [s.x, s]));
+  const through = rationalThrough(samples);
   const places = samples.map((s) => s.x);
   const [lowest, highest] = [Math.min(...places), Math.max(...places)];
   return fromScattering(
     nodes.length,
     nodes.map(() => ({ re: REFERENCE, im: 0 })),
-    (f, re, im) => {
-      const sample = own.get(f);
-      if (!sample) return fit(Math.min(highest, Math.max(lowest, f)), re, im);
-      re.set(sample.re);
-      im.set(sample.im);
-    },
+    (f, re, im) => through(Math.min(highest, Math.max(lowest, f)), re, im),
   );
 }
 

@@ -80,6 +80,21 @@ export function rationalFit(samples: readonly Sample[], supports: number): Ratio
   return evaluate;
 }
 
+/**
+ * The functions through all samples: at a sample itself, elsewhere what is rational through half of them. The latter is made
+ * when it is first asked for: where every place is a sample it would take long for nothing.
+ */
+export function rationalThrough(samples: readonly Sample[]): Rational {
+  const own = new Map(samples.map((s) => [s.x, s]));
+  let fit: Rational | undefined;
+  return (x, re, im) => {
+    const sample = own.get(x);
+    if (!sample) return (fit ??= rationalFit(samples, Math.ceil(samples.length / 2)))(x, re, im);
+    re.set(sample.re);
+    im.set(sample.im);
+  };
+}
+
 /** The weights of unit size for which the linearised misses at the samples that are left are least. */
 function weigh(
   samples: readonly Sample[],

@@ -1,5 +1,5 @@
 import { widthOf, type Copper, type Point } from './contract';
-import { outlinesOf } from './outline';
+import { outlinesOf, within } from './outline';
 
 /** Uniform line that a port needs behind its plane, in widths and in heights: before it only its own wave is left. */
 const NEED = { widths: 1, heights: 2 } as const;
@@ -16,10 +16,8 @@ function uniformBehind(outlines: readonly (readonly Point[])[], [a, b]: readonly
       const [p, q] = [ring[i], ring[(i + 1) % n]];
       if (!(same(p, a) && same(q, b)) && !(same(p, b) && same(q, a))) continue;
       const [before, after] = [ring[(i + n - 1) % n], ring[(i + 2) % n]];
-      const [ux, uy] = [
-        (q[0] - p[0]) / Math.hypot(q[0] - p[0], q[1] - p[1]),
-        (q[1] - p[1]) / Math.hypot(q[0] - p[0], q[1] - p[1]),
-      ];
+      const width = Math.hypot(q[0] - p[0], q[1] - p[1]);
+      const [ux, uy] = [(q[0] - p[0]) / width, (q[1] - p[1]) / width];
       const sides = [
         [before[0] - p[0], before[1] - p[1]],
         [after[0] - q[0], after[1] - q[1]],
@@ -55,17 +53,8 @@ export function extended(copper: Copper): Copper {
     const [mx, my] = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
     const [ux, uy] = [(b[0] - a[0]) / width, (b[1] - a[1]) / width];
     // Out is where no copper is a little way off.
-    const inside = (x: number, y: number): boolean =>
-      outlines.reduce((odd, ring) => {
-        let is = odd;
-        for (let i = 0; i < ring.length; i++) {
-          const [p, q] = [ring[i], ring[(i + 1) % ring.length]];
-          if (p[1] > y !== q[1] > y && x < p[0] + ((y - p[1]) / (q[1] - p[1])) * (q[0] - p[0])) is = !is;
-        }
-        return is;
-      }, false);
     const step = 1e-3 * width;
-    const sign = inside(mx + uy * step, my - ux * step) ? -1 : 1;
+    const sign = within(outlines, mx + uy * step, my - ux * step) ? -1 : 1;
     const [nx, ny] = [sign * uy, -sign * ux];
     const half = width / 2 + ROOM * height;
     const isFree = corners.every(([x, y]) => {
@@ -73,7 +62,7 @@ export function extended(copper: Copper): Copper {
       const beside = Math.abs((x - mx) * ux + (y - my) * uy);
       return out < 1e-8 || out > lacks + ROOM * height || beside > half;
     });
-    if (!isFree || inside(mx + nx * step, my + ny * step)) return port;
+    if (!isFree || within(outlines, mx + nx * step, my + ny * step)) return port;
     const out = ([x, y]: Point): Point => [x + nx * lacks, y + ny * lacks];
     more.push([a, b, out(b), out(a)]);
     return { ...port, edge: [out(a), out(b)] as const, plane: port.plane + lacks };

@@ -13,6 +13,6 @@ export { estimateSteps, trial, type Estimate, type Estimates } from './estimate'
 export * from './kept';
 export { extended } from './extend';
 export { cornersOf, type Flow } from './flow';
-export { responseFrom, sweepPlan, type Wish } from './sweep';
+export { sweepPlan, type Wish } from './sweep';
 export { layersOf } from './layers';
 export { outlinesOf } from './outline';

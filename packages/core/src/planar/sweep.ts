@@ -1,4 +1,4 @@
-import { rationalFit, type Sample, type Steps } from '../numeric';
+import { rationalThrough, type Sample, type Steps } from '../numeric';
 
 /** Samples before anything is compared. */
 const FIRST = 5;
@@ -68,7 +68,16 @@ export function* sweepPlan(
     );
   }
   const entries = samples[0].re.length;
-  const sampled = () => responseFrom(samples, frequencies);
+  const sampled = () => {
+    const through = rationalThrough(samples);
+    const re = new Float64Array(count * entries);
+    const im = new Float64Array(count * entries);
+    for (let k = 0; k < count; k++) {
+      const [from, to] = [k * entries, (k + 1) * entries];
+      through(frequencies[k], re.subarray(from, to), im.subarray(from, to));
+    }
+    return { re, im };
+  };
   let now = sampled();
   let error = samples.length === count ? 0 : Infinity;
   let quiet = 0;
@@ -103,27 +112,6 @@ export function* sweepPlan(
     next = worst(miss, solved, atOnce);
   }
   return swept();
-}
-
-/** S-parameters at frequencies (Hz) from samples: the samples themselves, between them what is rational through half of them. */
-export function responseFrom(
-  samples: readonly Sample[],
-  frequencies: Float64Array,
-): { readonly re: Float64Array; readonly im: Float64Array } {
-  const count = frequencies.length;
-  const entries = samples[0].re.length;
-  const re = new Float64Array(count * entries);
-  const im = new Float64Array(count * entries);
-  const fit = rationalFit(samples, Math.ceil(samples.length / 2));
-  const own = new Map(samples.map((s) => [s.x, s]));
-  const [r, x] = [new Float64Array(entries), new Float64Array(entries)];
-  for (let k = 0; k < count; k++) {
-    const sample = own.get(frequencies[k]);
-    if (!sample) fit(frequencies[k], r, x);
-    re.set(sample?.re ?? r, k * entries);
-    im.set(sample?.im ?? x, k * entries);
-  }
-  return { re, im };
 }
 
 /** The sweep with its samples solved one after the other. @param told of what stands after every sample */

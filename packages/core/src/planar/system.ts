@@ -1,4 +1,4 @@
-import { cx, solveComplex, type Complex, type Steps } from '../numeric';
+import { cx, type Complex, type Steps } from '../numeric';
 import { addBox, boxModes, TE, TM } from './box';
 import type { Layers, Sheet, Walls } from './contract';
 import { denseOf } from './dense';
@@ -7,6 +7,7 @@ import type { Launch } from './launch';
 import { localSteps } from './local';
 import { halvesOn, momentsOf, overlapOf, type Mesh } from './mesh';
 import { openRemainder, type Entries } from './open';
+import { over } from './waves';
 
 /** Admittances between the edges at which current enters, S; row by row. */
 export interface Admittance {
@@ -220,22 +221,4 @@ export function* systemSteps(
       return y;
     },
   };
-}
-
-/** X of X A = B: `rows x n` from `n x n`. */
-function over(rows: number, n: number, b: Admittance, a: Admittance): Admittance {
-  const turned = ({ re, im }: Admittance, m: number): Admittance => ({
-    re: Float64Array.from({ length: m * n }, (_, i) => re[(i % m) * n + Math.floor(i / m)]),
-    im: Float64Array.from({ length: m * n }, (_, i) => im[(i % m) * n + Math.floor(i / m)]),
-  });
-  const left = turned(a, n);
-  const right = turned(b, rows);
-  solveComplex(n, rows, left.re, left.im, right.re, right.im);
-  const out = { re: new Float64Array(rows * n), im: new Float64Array(rows * n) };
-  for (let i = 0; i < rows; i++)
-    for (let j = 0; j < n; j++) {
-      out.re[i * n + j] = right.re[j * rows + i];
-      out.im[i * n + j] = right.im[j * rows + i];
-    }
-  return out;
 }

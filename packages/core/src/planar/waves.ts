@@ -6,16 +6,17 @@ interface Matrix {
   readonly im: Float64Array;
 }
 
-/** X of X A = B. */
-function over(n: number, b: Matrix, a: Matrix): Matrix {
-  const turned = ({ re, im }: Matrix): Matrix => ({
-    re: Float64Array.from(re, (_, i) => re[(i % n) * n + Math.floor(i / n)]),
-    im: Float64Array.from(im, (_, i) => im[(i % n) * n + Math.floor(i / n)]),
-  });
-  const left = turned(a);
-  const right = turned(b);
-  solveComplex(n, n, left.re, left.im, right.re, right.im);
-  return turned(right);
+/** X of X A = B, `rows x n` like B; A is `n x n`. */
+export function over(rows: number, n: number, b: Matrix, a: Matrix): Matrix {
+  /** An `m x k` matrix with rows and columns exchanged. */
+  const turned = ({ re, im }: Matrix, m: number, k: number): Matrix => {
+    const at = (i: number) => (i % m) * k + Math.floor(i / m);
+    return { re: Float64Array.from(re, (_, i) => re[at(i)]), im: Float64Array.from(im, (_, i) => im[at(i)]) };
+  };
+  const left = turned(a, n, n);
+  const right = turned(b, rows, n);
+  solveComplex(n, rows, left.re, left.im, right.re, right.im);
+  return turned(right, n, rows);
 }
 
 /**
@@ -34,7 +35,7 @@ export function wavesOf(n: number, re: Float64Array, im: Float64Array, z: readon
       [plus.re[at], plus.im[at]] = [unit + y.re, y.im];
       [minus.re[at], minus.im[at]] = [unit - y.re, -y.im];
     }
-  return over(n, minus, plus);
+  return over(n, n, minus, plus);
 }
 
 /** S-parameters in real references, from travelling waves on lines of impedance `z`. */
@@ -56,7 +57,7 @@ export function referred(n: number, s: Matrix, z: readonly Complex[], reference:
       [minus.re[at], minus.im[at]] = [outOf.re + unit * q.re, outOf.im + unit * q.im];
     }
   }
-  return over(n, minus, plus);
+  return over(n, n, minus, plus);
 }
 
 /** Makes the largest power that S-parameters give for a unit of power no more than one, by a common factor. */

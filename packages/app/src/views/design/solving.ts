@@ -151,6 +151,15 @@ export class Solving {
       return this.stopLooking();
     }
     this.closed = false;
+    // What is pointed at, or stands on other pages, changes nothing here.
+    const { present } = this;
+    if (
+      this.source !== '' &&
+      present?.design === design &&
+      present.project.stacks === project.stacks &&
+      present.project.data === project.data
+    )
+      return;
     const state = { project, design, band: { start: sweep.start, stop: sweep.stop } };
     const source = sourceOf(state);
     this.present = state;

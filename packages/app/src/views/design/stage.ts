@@ -107,12 +107,7 @@ export class Stage {
       project.designs.find((d) => d.id === id)!,
     );
     this.responses = new ResponseStore(this.wanted());
-    this.shown = signal<Scene>({
-      ...this.now,
-      responses: this.responses.get(),
-      walked: NO_WALK,
-      solved: this.solving.get(),
-    });
+    this.shown = signal(this.asIs());
     this.scene = this.shown;
   }
 
@@ -154,13 +149,18 @@ export class Stage {
   readonly publish = (): void => {
     clearTimeout(this.timer);
     this.timer = undefined;
-    this.shown.value = {
+    this.shown.value = this.asIs();
+  };
+
+  /** All that there is by now. */
+  private asIs(): Scene {
+    return {
       ...this.now,
       responses: this.responses.get(),
       walked: this.walked.result,
       solved: this.solving.get(),
     };
-  };
+  }
 
   private follow(project: Project): void {
     const design = project.designs.find((d) => d.id === this.id);
