@@ -34,9 +34,8 @@ const STRETCHES = 9;
 const POINTS = 6;
 
 interface Function {
-  /** Along the strip or across it, and where its centre lies along. */
+  /** Along the strip or across it. */
   readonly along: boolean;
-  readonly centre: number;
   /** Its halves, with the period that they lie in. */
   readonly halves: readonly { readonly half: Half; readonly period: number }[];
 }
@@ -63,7 +62,6 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
   const functions: Function[] = [
     ...cells.map((cell, j): Function => ({
       along: true,
-      centre: pitch,
       halves: [
         { half: rectangleHalf(j, cell, 'right', 1), period: 0 },
         { half: rectangleHalf(j, cell, 'left', -1), period: 1 },
@@ -71,7 +69,6 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
     })),
     ...cells.slice(1).map((cell, j): Function => ({
       along: false,
-      centre: pitch / 2,
       halves: [
         { half: rectangleHalf(j, cells[j], 'top', 1), period: 0 },
         { half: rectangleHalf(j + 1, cell, 'bottom', -1), period: 0 },
@@ -100,24 +97,25 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
         }
     }),
   );
+  // The halves in each cell, with the functions that they belong to.
+  const inside = cells.map((_, cell) =>
+    functions.flatMap(({ halves }, of) =>
+      halves.filter(({ half }) => half.cell === cell).map(({ half, period }) => ({ of, half, period })),
+    ),
+  );
   for (let o = 0; o < m; o++)
     for (let s = 0; s < m; s++)
       for (let t = -span; t <= span; t++) {
         sum.fill(0);
         for (const [fy, oy] of mirrors[s]) pairs.add(o, s, 1, t * pitch, fy, oy);
         const density = sum[18] / (2 * Math.PI * cells[o].area * cells[s].area);
-        functions.forEach((a, i) =>
-          functions.forEach((b, j) => {
-            for (const { half: h, period: p } of a.halves)
-              for (const { half: k, period: q } of b.halves) {
-                if (h.cell !== o || k.cell !== s) continue;
-                // The second function stands so many periods further on.
-                const at = t + p - q + span + 1;
-                vector[at][i * n + j] += vectorOf(sum, h, k);
-                scalar[at][i * n + j] += h.charge * k.charge * density;
-              }
-          }),
-        );
+        for (const { of: i, half: h, period: p } of inside[o])
+          for (const { of: j, half: k, period: q } of inside[s]) {
+            // The second function stands so many periods further on.
+            const at = t + p - q + span + 1;
+            vector[at][i * n + j] += vectorOf(sum, h, k);
+            scalar[at][i * n + j] += h.charge * k.charge * density;
+          }
       }
 
   // Waves across: modes between the walls, or a continuum of them, even and odd about the middle.
@@ -174,15 +172,13 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
       const x = new Float64Array(n * n);
       for (let at = 0; at < offsets; at++) {
         const shift = (at - span - 1) * pitch;
+        // Functions along stand half a period further on than those across.
+        const alike = Math.cos(beta * shift);
+        const before = Math.sin(beta * (shift - pitch / 2));
+        const behind = -Math.sin(beta * (shift + pitch / 2));
         for (let i = 0; i < n; i++)
-          for (let j = 0; j < n; j++) {
-            const phase = beta * (shift + functions[j].centre - functions[i].centre);
-            const turn =
-              functions[i].along === functions[j].along
-                ? Math.cos(phase)
-                : functions[i].along
-                  ? Math.sin(phase)
-                  : -Math.sin(phase);
+          for (let j = i; j < n; j++) {
+            const turn = i < m === j < m ? alike : i < m ? before : behind;
             const k = i * n + j;
             const p = scalar[at][k] * turn;
             x[k] += w * kernel.vector * vector[at][k] * turn - (kernel.scalar.re / w) * p;
@@ -216,7 +212,7 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
             const [mi, ei] = functions[i].along
               ? [(kx * a) / k, (ky * a) / k]
               : [(ky * a) / k, (-kx * a) / k];
-            for (let j = 0; j < n; j++) {
+            for (let j = i; j < n; j++) {
               const b = functions[j].along ? along * fx[j] : sign * wide * fy[j];
               const [mj, ej] = functions[j].along
                 ? [(kx * b) / k, (ky * b) / k]
@@ -227,6 +223,11 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
           }
         }
       }
+      for (let i = 0; i < n; i++)
+        for (let j = 0; j < i; j++) {
+          x[i * n + j] = x[j * n + i];
+          if (imaginary) imaginary[i * n + j] = imaginary[j * n + i];
+        }
       return x;
     };
     /** Voltage per current of a wave that is forced: zero for the one that travels by itself; and its currents. */

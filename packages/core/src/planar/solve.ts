@@ -165,7 +165,7 @@ function lineThrough(nodes: readonly number[], known: readonly Known[]): Line {
   });
 }
 
-/** S-parameters in the ports' references from raw admittances: without what stands at the ends, moved to the planes. */
+/** S-parameters in waves of the ports' own lines from raw admittances: without what stands at the ends, moved to the planes. */
 function embedded(
   { re, im }: Admittance,
   lines: readonly Known[],
@@ -207,19 +207,17 @@ function embedded(
       s.re[at] = moved.re;
       s.im[at] = moved.im;
     }
-  // In waves of the mesh's own lines, which stand for those of the strips themselves.
-  return referred(
-    n,
-    s,
-    lines.map((k) => ({ re: k.z0, im: k.z0 * k.turn })),
-    ports.map((p) => p.z0),
-  );
+  return s;
 }
 
 /** Copper ready to be solved at one frequency of its band after the other. */
 export interface Prepared extends Omit<Solution, 'data' | 'solvedAt' | 'error'> {
   /** S-parameters in the ports' references. */
   at(f: number): Sample;
+  /** The same in travelling waves of the ports' own lines. */
+  own(f: number): Sample;
+  /** Impedances of the ports' own lines, ohm. */
+  impedances(f: number): number[];
   /** The current on the mesh at a frequency (Hz) with waves sent into the ports. @param drive sqrt(W), peak, by number */
   flow(f: number, drive: readonly Complex[]): Flow;
 }
@@ -281,14 +279,25 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: A
       const { alpha, beta, own, turn } = lines[port](f);
       return { alpha, beta, z: { re: own, im: own * turn }, profiled: profile.beta };
     });
+  /** In waves of the mesh's own lines, which stand for those of the strips themselves. */
+  const wavesAt = (f: number) => {
+    const known = lines.map((l) => l(f));
+    return { known, s: embedded(system.solve(f, outside(f)), known, planes) };
+  };
   return {
     unknowns: system.unknowns,
+    own(f) {
+      const { re, im } = wavesAt(Math.max(f, least)).s;
+      return { x: f, re, im };
+    },
+    impedances: (f) => lines.map((line) => line(Math.max(f, least)).z0),
     at(f) {
-      const here = Math.max(f, least);
-      const s = embedded(
-        system.solve(here, outside(here)),
-        lines.map((l) => l(here)),
-        planes,
+      const { known, s: own } = wavesAt(Math.max(f, least));
+      const s = referred(
+        ports.length,
+        own,
+        known.map((k) => ({ re: k.z0, im: k.z0 * k.turn })),
+        ports.map((p) => p.z0),
       );
       // Where power can leave what ports radiate is taken off them only about; copper gives no power all the same.
       if (!walls || layers.above.height === Infinity) makePassive(ports.length, s);
