@@ -1,5 +1,16 @@
 import type { Page } from '@playwright/test';
-import { choose, drawn, expect, expectAccessible, levels, openAt, saved, test } from './fixtures';
+import {
+  choose,
+  drawn,
+  expect,
+  expectAccessible,
+  levels,
+  nav,
+  openAt,
+  openDemo,
+  saved,
+  test,
+} from './fixtures';
 
 const centre = async (page: Page, level: string): Promise<number> =>
   Number(
@@ -132,4 +143,56 @@ test('mesh and current lie over the copper', async ({ page }) => {
   await page.getByRole('button', { name: 'picture of the current' }).click();
   await page.getByRole('menuitem', { name: 'SVG' }).click();
   expect((await saved(download)).text.match(/<polygon/g)!.length).toBeGreaterThan(20);
+});
+
+test('free copper, from four typed points to S-parameters', async ({ page }) => {
+  await openDemo(page);
+  await nav(page, 'Project');
+  await page.getByRole('button', { name: 'Empty design' }).click();
+  await page.getByRole('button', { name: 'Set the first port' }).click();
+  await choose(page, page.getByRole('button', { name: 'grow at port 1', exact: true }), /^free copper/);
+  const corners = page.getByRole('textbox', { name: 'free copper: corners' });
+  // What cannot be is said where it was typed, and stays there to be put right.
+  await corners.fill('0 mm, -0.3 mm\n6 mm');
+  await expect(page.getByRole('alert')).toHaveText('Line 2: a corner is written as x, y.');
+  await corners.fill('0 mm, -0.3 mm\n0 mm, -0.3 mm\n6 mm, 0.3 mm\n0 mm, 0.3 mm');
+  await expect(page.getByRole('alert')).toHaveText('Corner 2, x: is where the corner before it is');
+  await corners.fill('0 mm, -0.3 mm\n6 mm, -0.3 mm\n6 mm, 0.3 mm\n0 mm, 0.3 mm');
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await expectAccessible(page);
+  await choose(page, page.getByRole('button', { name: 'grow at free copper, pin 2', exact: true }), /^port/);
+  await page.keyboard.press('Control+Enter');
+  const curves = page
+    .getByRole('region', { name: 'From port 1' })
+    .locator('path[fill=none][stroke-width="3"]');
+  await expect(curves).toHaveCount(2, { timeout: 30_000 });
+  expect(await drawn(curves.first())).toBeGreaterThan(200);
+  // 76 ohm between 50 ohm: half a wave at 16 GHz is no mismatch, a quarter at f0 is the greatest, (1 - q)/(1 + q) with q = (76/50)^2.
+  await expect(levels(page).getByRole('button', { name: /^solving/ })).toHaveCount(0, { timeout: 30_000 });
+  const row = page.getByRole('region', { name: 'Markers' }).getByRole('row').nth(1);
+  const match = async () =>
+    Number(/(\u2212[\d.]+)/.exec(await row.innerText())?.[1].replace('\u2212', '-') ?? NaN);
+  await expect.poll(match).toBeGreaterThan(-9.5);
+  expect(await match()).toBeLessThan(-7.5);
+
+  // A corner is moved by hand and what was solved is of before; the copper is undone with it.
+  await page.getByRole('button', { name: 'free copper', exact: true }).first().press('Enter');
+  const grip = page.getByRole('slider', { name: 'corner 2 of free copper' });
+  await grip.press('ArrowRight');
+  await expect(corners).toHaveValue(/6\.1 mm, -0\.3 mm/);
+  await expect(levels(page)).toContainText(/solved before/);
+  const box = (await grip.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 - 60, box.y + box.height / 2 + 3, { steps: 5 });
+  await page.mouse.up();
+  await expect(corners).not.toHaveValue(/6\.1 mm, -0\.3 mm/);
+  await page
+    .getByRole('button', { name: 'side 1 of free copper: set a corner into its middle' })
+    .press('Enter');
+  await expect(corners).toHaveValue(/^([^\n]+\n){4}[^\n]+$/);
+  await page.getByRole('slider', { name: 'corner 2 of free copper' }).press('Delete');
+  while (!(await corners.inputValue()).includes('\n6 mm, -0.3 mm'))
+    await page.getByRole('button', { name: /^Undo: (move|set|take)/ }).click();
+  await expect(levels(page)).not.toContainText(/solved before/);
 });

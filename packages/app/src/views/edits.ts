@@ -17,7 +17,7 @@ import {
   type ResolvedDesign,
 } from '@ditch/core/network';
 import { laminates, stackFieldLabel, type Stack } from '@ditch/core/stack';
-import { forgetAsked, GrowError, holdSide, replacePiece, type Side } from '@ditch/core/grow';
+import { forgetAsked, GrowError, holdSide, replacePiece, setOutline, type Side } from '@ditch/core/grow';
 import type { Remedy } from '@ditch/core/review';
 import { keepAttempt, MOST_ATTEMPTS, MOST_TUNED, tunables } from '@ditch/core/studies';
 import { designDifferences } from '@ditch/core/compare';
@@ -92,6 +92,47 @@ export const renamePiece = (design: string, piece: string, name: string): void =
     'rename a piece',
     (d) => replacePiece(d, piece, (p) => ({ ...p, name })),
     `rename:${piece}`,
+  );
+
+/**
+ * Gives free copper another outline, and pins at other sides.
+ * @param sides numbers of sides as typed
+ * @returns why not, if it cannot be
+ */
+export function changeOutline(
+  design: string,
+  piece: Piece,
+  corners: string,
+  sides: string,
+): string | undefined {
+  const numbers = sides.split(/[\s,]+/).filter((word) => word !== '');
+  const wrong = numbers.find((word) => !/^\d+$/.test(word));
+  if (wrong !== undefined) return `"${wrong}" is no side; they are numbers, such as 4, 2.`;
+  try {
+    editDesign(
+      design,
+      `change the outline of ${piece.name}`,
+      (d) => setOutline(d, piece.id, corners, numbers.map(Number)),
+      `outline:${piece.id}`,
+    );
+    return undefined;
+  } catch (error) {
+    if (!(error instanceof GrowError)) throw error;
+    return `${error.message[0].toUpperCase()}${error.message.slice(1)}.`;
+  }
+}
+
+/** Moves a corner of free copper. */
+export const moveCorner = (design: string, piece: Piece, corner: number, x: string, y: string): void =>
+  editDesign(
+    design,
+    `move a corner of ${piece.name}`,
+    (d) =>
+      replacePiece(d, piece.id, (p) => ({
+        ...p,
+        held: { ...p.held, [`x${corner}`]: x, [`y${corner}`]: y },
+      })),
+    `corner:${piece.id}:${corner}`,
   );
 
 /** A change of the network that can be refused in words: it is then said and nothing is changed. */

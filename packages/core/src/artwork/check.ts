@@ -55,9 +55,38 @@ function separated(a: readonly Point[], b: readonly Point[]): boolean {
   return false;
 }
 
-/** Distance between two convex polygons in m, 0 where they overlap. */
+const turn = (p: Point, q: Point, r: Point) => (q.x - p.x) * (r.y - p.y) - (q.y - p.y) * (r.x - p.x);
+
+function isConvex(polygon: readonly Point[]): boolean {
+  const n = polygon.length;
+  const turns = polygon.map((p, i) => turn(p, polygon[(i + 1) % n], polygon[(i + 2) % n]));
+  return turns.every((t) => t >= 0) || turns.every((t) => t <= 0);
+}
+
+function isInside({ x, y }: Point, polygon: readonly Point[]): boolean {
+  let inside = false;
+  polygon.forEach((a, i) => {
+    const b = polygon[(i + 1) % polygon.length];
+    if (a.y > y !== b.y > y && x < a.x + ((y - a.y) / (b.y - a.y)) * (b.x - a.x)) inside = !inside;
+  });
+  return inside;
+}
+
+/** Whether outlines of any form overlap: sides cross, or one lies inside of the other. */
+function overlap(a: readonly Point[], b: readonly Point[]): boolean {
+  const cross = a.some((p, i) => {
+    const q = a[(i + 1) % a.length];
+    return b.some((r, j) => {
+      const s = b[(j + 1) % b.length];
+      return turn(p, q, r) * turn(p, q, s) < 0 && turn(r, s, p) * turn(r, s, q) < 0;
+    });
+  });
+  return cross || isInside(a[0], b) || isInside(b[0], a);
+}
+
+/** Distance between two polygons in m, 0 where they overlap. */
 export function distanceBetween(a: readonly Point[], b: readonly Point[]): number {
-  if (!separated(a, b)) return 0;
+  if (isConvex(a) && isConvex(b) ? !separated(a, b) : overlap(a, b)) return 0;
   let least = Infinity;
   for (const [p, q] of [
     [a, b],

@@ -1,12 +1,13 @@
-import type { Design, Project } from '../network';
-import { parts } from '../parts';
+import type { Design, Piece, Project } from '../network';
+import { parts, propertiesOf } from '../parts';
 import { stackFieldLabel } from '../stack';
 
 /** One difference between two states of a design, in words. */
 export type Difference = string;
 
-const faceName = (kind: string, face: string): string => {
-  for (const property of parts.get(kind)?.properties ?? [])
+const faceName = ({ kind, settings }: Piece, face: string): string => {
+  const definition = parts.get(kind);
+  for (const property of definition ? propertiesOf(definition, settings) : [])
     for (const f of property.faces) if (f.name === face) return f.label.toLowerCase();
   return face;
 };
@@ -35,9 +36,7 @@ export function designDifferences(before: Design, after: Design): Difference[] {
       );
     for (const face of new Set([...Object.keys(old.held), ...Object.keys(p.held)]))
       if (old.held[face] !== p.held[face])
-        out.push(
-          `${p.name}, ${faceName(p.kind, face)}: ${quoted(old.held[face])} \u2192 ${quoted(p.held[face])}`,
-        );
+        out.push(`${p.name}, ${faceName(p, face)}: ${quoted(old.held[face])} \u2192 ${quoted(p.held[face])}`);
     const [before, now] = [old, p].map(
       ({ settings, marks }): Readonly<Record<string, string | undefined>> => ({
         ...settings,

@@ -4,3 +4,4 @@ export * from './branch';
 export * from './hold';
 export * from './couple';
 export * from './launch';
+export * from './outline';

@@ -168,7 +168,7 @@ export interface ArtworkPin extends Point {
 
 /** A part's picture in its own coordinates (m, y up): pin 1 at the origin, looking towards -x. */
 export interface Artwork {
-  /** Convex polygons. */
+  /** Closed polygons without crossings; where they overlap their union counts. */
   readonly copper: readonly (readonly Point[])[];
   readonly pins: readonly ArtworkPin[];
   /** Outline of what is not copper: a mounted part, a block, a load, a drilled hole. */
@@ -230,6 +230,10 @@ export interface PartDefinition {
   readonly variants: readonly Variant[];
   readonly properties: readonly Property[];
   readonly choices?: readonly Choice[];
+  /** Properties beside these that its settings bring along. */
+  readonly more?: (settings: PartSettings) => readonly Property[];
+  /** Its outline is typed: corners are pairs of properties x1, y1, x2 …, and pins are at sides of it. */
+  readonly outlined?: boolean;
   /** A uniform length of line: junctions cover its ends, it can be split, and its copper has handles. */
   line?(values: PartValues): UniformLine;
   /** What stands beside its copper: what it is, and its size, in few letters. Absent: nothing stands there. */
@@ -288,6 +292,12 @@ export interface PartDefinition {
     settings: PartSettings,
   ): { held: Readonly<Record<string, string>>; settings: PartSettings };
 }
+
+/** All properties of a part with these settings. */
+export const propertiesOf = (
+  { properties, more }: Pick<PartDefinition, 'properties' | 'more'>,
+  settings: PartSettings = {},
+): readonly Property[] => (more ? [...properties, ...more(settings)] : properties);
 
 /** A quantity's real value, or `fallback` where it is left out. */
 export const valueOf = (values: PartValues, face: string, fallback = 0): number =>

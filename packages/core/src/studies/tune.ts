@@ -16,7 +16,7 @@ import {
   type Project,
   type ResolvedDesign,
 } from '../network';
-import { parts, type Model } from '../parts';
+import { parts, propertiesOf, type Model } from '../parts';
 import { measureOf, plotCurves, rolesOf, usualPlots } from '../plots';
 import { ConversionError, type SData } from '../results';
 import {
@@ -170,7 +170,7 @@ export function tunables(
     const here = byId.get(piece.id);
     const definition = parts.get(piece.kind);
     if (!here?.values || !definition) continue;
-    for (const property of definition.properties)
+    for (const property of propertiesOf(definition, piece.settings))
       for (const face of property.faces) {
         const text = piece.held[face.name];
         const value = here.values[face.name];

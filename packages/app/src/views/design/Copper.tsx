@@ -17,6 +17,7 @@ import { derived, useDerived, useDrawn, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import { change } from '../edits';
 import { nodeCommands, nodeLabel, pieceCommands } from './growing';
+import { Corners } from './Corners';
 import { Handles } from './Handles';
 import { Labels } from './Labels';
 import { Outline, PictureBox } from './Picture';
@@ -418,7 +419,12 @@ export const Copper = memo(function Copper(props: CopperProps) {
           ))}
           <Openings artwork={artwork} view={view} />
           <Labels artwork={artwork} view={view} chosen={selected ?? hovered} />
-          {chosen && <Handles key={chosen.id} artwork={artwork} document={chosen} view={view} />}
+          {chosen &&
+            (parts.get(chosen.kind)?.outlined ? (
+              <Corners key={chosen.id} artwork={artwork} document={chosen} view={view} />
+            ) : (
+              <Handles key={chosen.id} artwork={artwork} document={chosen} view={view} />
+            ))}
           <Planes artwork={artwork} view={view} />
           <ScaleBar view={view} height={size.height} />
         </svg>

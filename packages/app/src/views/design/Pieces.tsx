@@ -16,6 +16,7 @@ import { colour } from '../../theme';
 import { hold, holdFace, markPiece, namesOf, releaseFace, renamePiece, setFree, setSetting } from '../edits';
 import { FreeMark } from '../../controls/FreeMark';
 import { FaceEditor, shownValue } from '../FaceEditor';
+import { Outline } from './Outline';
 import type { Scene } from './stage';
 
 /** Rows are plain elements under one style: a hundred of them are drawn again while a value is tuned. */
@@ -404,7 +405,9 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
               />
             </Chosen>
           ))}
-          {definition.properties.length > 0 && dataName === undefined ? (
+          {definition.outlined ? (
+            <Outline design={design} piece={document} errors={errors} />
+          ) : definition.properties.length > 0 && dataName === undefined ? (
             <OwnFaces scene={scene} document={document} errors={errors} />
           ) : (
             <Quiet>{definition.about}</Quiet>

@@ -41,7 +41,8 @@ const overlap = (a: Rect, b: Rect): boolean =>
 function wordsOf(piece: ResolvedPiece, full: boolean, long: number, chain: boolean): string[] {
   const { values } = piece;
   const definition = parts.get(piece.kind);
-  if (!values || !definition) return [];
+  // The sides of an outline that is open for changes are numbered instead.
+  if (!values || !definition || (full && definition.outlined)) return [];
   const told = definition.label?.(values);
   if (told) {
     // Feeds only lead to the ports; what they are is asked for.

@@ -1,5 +1,5 @@
 import type { Complex } from '../../numeric';
-import { parts, type PartValues, type ResolveContext } from '../../parts';
+import { parts, propertiesOf, type PartValues, type ResolveContext } from '../../parts';
 import type { SData } from '../../results';
 import { checkQuantity, parseExpression, QuantityError, type Scope } from '../../units';
 import type { Piece } from '../document';
@@ -45,7 +45,7 @@ export function readHeld(
     problems.take(at(face), error);
     sound = false;
   };
-  for (const property of definition.properties) {
+  for (const property of propertiesOf(definition, settings)) {
     const faces = property.faces.filter((f) => piece.held[f.name] !== undefined);
     if (faces.length === 0) {
       if (property.otherwise === undefined)

@@ -1,0 +1,155 @@
+import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react';
+import styled from 'styled-components';
+import { GrowError, outlineText, readOutline, textOfOutline } from '@ditch/core/grow';
+import type { Piece } from '@ditch/core/network';
+import { Quiet } from '../../controls/basics';
+import { helpHandlers } from '../../controls/help';
+import { ErrorText, InputBox } from '../../controls/QuantityInput';
+import { colour } from '../../theme';
+import { endMerge } from '../../store/session';
+import { changeOutline } from '../edits';
+
+const Field = styled.div`
+  padding: 4px 0 2px 16px;
+  font-size: 12px;
+  > label {
+    display: block;
+    padding-bottom: 3px;
+  }
+`;
+const Corners = styled.textarea`
+  width: 100%;
+  min-height: 96px;
+  padding: 5px 7px;
+  border: 1px solid ${colour('rule')};
+  border-radius: 3px;
+  background: ${colour('page')};
+  color: ${colour('ink')};
+  font: inherit;
+  font-variant-numeric: tabular-nums;
+  line-height: 1.45;
+  resize: vertical;
+  white-space: pre;
+  overflow: auto;
+  &[aria-invalid='true'] {
+    border-color: ${colour('error')};
+  }
+`;
+
+const CORNERS_HELP =
+  'A corner of the outline in each line, as x, y; lengths or expressions such as w/2. An empty line begins a further outline. Escape brings back what was there.';
+const SIDES_HELP =
+  'Sides of the outline at which there are pins, in the order of the pins. Side 1 leads from the first corner to the second; they are numbered on the board.';
+
+/** Where in the text a face of a corner stands, in words. */
+function placed(face: string, message: string): string {
+  const found = /^([xy])(\d+)$/.exec(face);
+  return found ? `Corner ${found[2]}, ${found[1]}: ${message}` : message;
+}
+
+/** Typed corners as they stand in a piece, or undefined where they cannot. */
+function textOf(typed: string): string | undefined {
+  try {
+    return textOfOutline(readOutline(typed));
+  } catch (error) {
+    if (!(error instanceof GrowError)) throw error;
+    return undefined;
+  }
+}
+
+const numbersIn = (typed: string): string =>
+  typed
+    .split(/[\s,]+/)
+    .filter((w) => w !== '')
+    .join(' ');
+
+interface OutlineProps {
+  readonly design: string;
+  readonly piece: Piece;
+  readonly errors: Readonly<Record<string, string>>;
+}
+
+/** The outline of free copper and the sides at which its pins are, as text. */
+export function Outline({ design, piece, errors }: OutlineProps) {
+  const [id, helpId] = [useId(), useId()];
+  const corners = outlineText(piece);
+  const sides = piece.settings?.sides ?? '';
+  const [typed, setTyped] = useState<string>();
+  const [pins, setPins] = useState<string>();
+  const [refused, setRefused] = useState<string>();
+  const before = useRef({ corners, sides });
+  const forget = () => {
+    setTyped(undefined);
+    setPins(undefined);
+    setRefused(undefined);
+  };
+  // What was typed is nothing to another state of the piece, such as one that comes back by undoing.
+  useEffect(() => {
+    setTyped((text) => (text !== undefined && textOf(text) === corners ? text : undefined));
+    setPins((text) => (text !== undefined && numbersIn(text) === sides ? text : undefined));
+    setRefused(undefined);
+  }, [corners, sides]);
+  const remember = () => {
+    before.current = { corners, sides };
+  };
+  /** Takes over what is typed as it is typed; what cannot be stays in the field until it can. */
+  const take = (text: string, at: string) => setRefused(changeOutline(design, piece, text, at));
+  const leave = () => {
+    if (refused === undefined) forget();
+    endMerge();
+  };
+  const escape = (event: KeyboardEvent) => {
+    if (event.key !== 'Escape') return;
+    event.stopPropagation();
+    forget();
+    changeOutline(design, piece, before.current.corners, before.current.sides);
+  };
+  const [face, message] = Object.entries(errors)[0] ?? [];
+  const wrong = refused ?? (face === undefined ? undefined : placed(face, message));
+  return (
+    <>
+      <Field {...helpHandlers('Corners', CORNERS_HELP)}>
+        <label htmlFor={id}>Corners</label>
+        <Corners
+          id={id}
+          aria-label={`${piece.name}: corners`}
+          aria-invalid={wrong !== undefined}
+          aria-describedby={helpId}
+          spellCheck={false}
+          rows={Math.min(14, (typed ?? corners).split('\n').length + 1)}
+          value={typed ?? corners}
+          onFocus={remember}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            take(event.target.value, pins ?? sides);
+          }}
+          onBlur={leave}
+          onKeyDown={escape}
+        />
+      </Field>
+      <Field {...helpHandlers('Pins', SIDES_HELP)}>
+        <label htmlFor={`${id} sides`}>Pins at sides</label>
+        <InputBox
+          id={`${id} sides`}
+          aria-label={`${piece.name}: sides with pins`}
+          spellCheck={false}
+          value={pins ?? sides.split(' ').join(', ')}
+          onFocus={remember}
+          onChange={(event) => {
+            setPins(event.target.value);
+            take(typed ?? corners, event.target.value);
+          }}
+          onBlur={leave}
+          onKeyDown={escape}
+        />
+      </Field>
+      <Field id={helpId}>
+        {wrong === undefined ? (
+          <Quiet>Only the solved level knows what this copper does.</Quiet>
+        ) : (
+          <ErrorText role="alert">{wrong}</ErrorText>
+        )}
+      </Field>
+    </>
+  );
+}
