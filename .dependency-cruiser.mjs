@@ -71,6 +71,18 @@ export default {
       { path: '^packages/core/src/', pathNot: core('(planar|lines|results|numeric)') },
     ),
     forbid(
+      'junctions-know-the-field',
+      'tables of junctions stand on the planar field solution that makes them',
+      { path: core('junctions') },
+      { path: '^packages/core/src/', pathNot: core('(junctions|planar|lines|numeric)') },
+    ),
+    forbid(
+      'junctions-are-read-without-the-field',
+      'what reads a table does not bring the solver along',
+      { path: core('junctions'), pathNot: 'junctions/solved' },
+      { path: '^packages/core/src/(planar/|junctions/solved)' },
+    ),
+    forbid(
       'stack-below-network',
       'a stack is lines and units',
       { path: core('stack') },
@@ -94,7 +106,7 @@ export default {
       { path: core('parts') },
       {
         path: '^packages/core/src/',
-        pathNot: core('(parts|electrical|lines|section|theory|results|units|numeric)'),
+        pathNot: core('(parts|junctions|electrical|lines|section|theory|results|units|numeric)'),
       },
     ),
     forbid(

@@ -1,4 +1,6 @@
 import { Command, CommanderError } from 'commander';
+import { provideTables } from '@ditch/core/junctions';
+import { junctionTables } from '@ditch/core/junctions/tables';
 import { laminates } from '@ditch/core/stack';
 import { addDesign } from './design';
 import { optionError, UsageError } from './errors';
@@ -24,6 +26,7 @@ function usageMessage(error: CommanderError): string {
 }
 
 function build(): Command {
+  provideTables(junctionTables);
   const program = new Command('ditch')
     .description('Microstrip and stripline: impedances to copper, networks to responses.')
     .version('0.1.0')

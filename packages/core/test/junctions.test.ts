@@ -1,5 +1,7 @@
 import fc from 'fast-check';
-import { describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { provideTables } from '../src/junctions';
+import { junctionTables } from '../src/junctions/tables';
 import { media, Sections, synthesiseWidth, type MediumId, type Substrate } from '../src/lines';
 import { lineCalculator } from '../src/network';
 import { C0, ETA0, MU0 } from '../src/numeric';
@@ -16,6 +18,7 @@ import { lineAt, plateWidth } from '../src/parts/junction';
 import { openEndLength } from '../src/parts/open-end/model';
 import { stepElements } from '../src/parts/step/model';
 import { teeElements } from '../src/parts/tee/model';
+import { parseExpression } from '../src/units';
 import { viaInductance } from '../src/parts/via/model';
 
 const board = (er = 2.94, height = 0.508e-3): Substrate => ({
@@ -97,7 +100,12 @@ const JUNCTIONS = [...parts.values()]
   .filter((p) => p.models && !p.impedance && ['junction', 'stub', 'end'].includes(p.group))
   .flatMap((p) => p.variants.map((v) => v.id));
 
-describe('every part that stands at a joint', () => {
+describe.each([
+  ['by closed forms', []],
+  ['by tables', junctionTables],
+])('every part that stands at a joint, %s', (_how, tables) => {
+  beforeAll(() => provideTables(tables));
+  afterAll(() => provideTables([]));
   const medium = fc.constantFrom<MediumId>('microstrip', 'stripline');
   const width = fc.double({ min: 0.1, max: 3, noNaN: true });
   it.each(JUNCTIONS)('%s is reciprocal and passive at any width, board and frequency', (variant) => {
@@ -403,7 +411,12 @@ describe('the registry of parts', () => {
           outer: 2.3,
         };
         const held = Object.fromEntries(
-          [...Object.keys(variant.held)].map((face) => [face, usual[face] ?? (/^k\d/.test(face) ? 0.1 : 1)]),
+          Object.entries(variant.held).map(([face, text]) => [
+            face,
+            /^[xy]\d/.test(face)
+              ? parseExpression(text).evaluate({}).re
+              : (usual[face] ?? (/^k\d/.test(face) ? 0.1 : 1)),
+          ]),
         );
         const around = meeting('microstrip', board(), [1e-3, 1e-3, 1e-3, 1e-3], settings);
         const values = part.resolve(realValues(held), around);

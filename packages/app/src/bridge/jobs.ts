@@ -16,6 +16,8 @@ import {
   type SheetBoard,
   type SheetShapeId,
 } from '@ditch/core/network';
+import { provideTables } from '@ditch/core/junctions';
+import { junctionTables } from '@ditch/core/junctions/tables';
 import type { MediumId, Substrate } from '@ditch/core/lines';
 import type { Stack } from '@ditch/core/stack';
 import type { FilterSpecification } from '@ditch/core/theory';
@@ -56,6 +58,9 @@ import {
 import { turns, type JobContext, type Reading } from './turns';
 
 export { Cancelled, type JobContext, type Reading } from './turns';
+
+// Only here is a junction ever worked out: the page itself needs no tables.
+provideTables(junctionTables);
 
 /** What is asked of a level about one subject. */
 export interface SimulateTask {

@@ -106,7 +106,11 @@ export function meshOf(
     widest: WIDEST * Math.min(below.height, above.height),
     gap: effort.gap,
     wider,
-    longest: Math.min(effort.widths * Math.min(...widths), effort.wavelength * wave),
+    // What is far from any edge changes with the height, however narrow a line somewhere else is.
+    longest: Math.min(
+      effort.widths * Math.max(Math.min(...widths), Math.min(below.height, above.height)),
+      effort.wavelength * wave,
+    ),
   };
   const free = () => freeMesh(copper, { ...grading, edge: effort.free });
   if (!isManhattan(copper) || !endLines(copper)) return free();

@@ -9,6 +9,7 @@ import {
 } from '../contract';
 import { armProperty, joint, lineAt, mm, otherSide, perHertz, sideChoice, sideOf } from '../junction';
 import { strip } from '../shapes';
+import { tabled } from '../tabled';
 import { bendElements } from './model';
 
 const RIGHT = Math.PI / 2;
@@ -111,6 +112,11 @@ export const bend: PartDefinition = {
         out.beta = beta * f * excess;
       });
     }
+    const kind = settings.shape === 'square' ? 'square-bend' : 'mitred-bend';
+    const { width } = line;
+    const found =
+      Math.abs(angle - RIGHT) < 1e-6 && tabled(kind, [width], context, { widths: [width, width] });
+    if (found) return found;
     const { l, c, plane } = bendElements(
       context.medium,
       context.substrate,

@@ -1,4 +1,5 @@
-import { realValues, type PartDefinition } from '../contract';
+import type { Electrical } from '../../electrical';
+import { realValues, type ElectricalContext, type PartDefinition } from '../contract';
 import {
   armProperty,
   armsFit,
@@ -10,8 +11,12 @@ import {
   type LineAtFrequency,
 } from '../junction';
 import { bar, pinsAt } from '../shapes';
+import { tabled } from '../tabled';
 import { teeElements } from '../tee/model';
 import type { Medium, Substrate } from '../../lines';
+
+/** Arms whose widths differ by less than this share are alike. */
+const ALIKE = 1e-3;
 
 const ARMS = ['w1', 'w2', 'w3', 'w4'];
 
@@ -43,6 +48,17 @@ function crossJunction(
       return x.b * x.ta * x.tb + y.b * y.ta * y.tb;
     },
   };
+}
+
+/** A cross two of whose arms in line are alike, as its table has it. */
+function tabledCross(widths: readonly number[], context: ElectricalContext): Electrical | undefined {
+  const order = [
+    [0, 1, 2, 3],
+    [2, 3, 0, 1],
+  ].find(([a, b]) => Math.abs(widths[a] - widths[b]) <= ALIKE * widths[a]);
+  if (!order) return undefined;
+  const [through, , left, right] = order.map((pin) => widths[pin]);
+  return tabled('cross', [through, left, right], context, { widths: [through, through, left, right], order });
 }
 
 /** A cross: four arms at right angles. */
@@ -82,19 +98,20 @@ export const cross: PartDefinition = {
     return [upright, upright, across, across];
   },
 
-  models: joint(
-    4,
-    ARMS,
-    ({ values }, context) =>
-      values.w1 &&
+  models: joint(4, ARMS, ({ values }, context) => {
+    if (!values.w1) return undefined;
+    const widths = ARMS.map((name) => values[name].re);
+    return (
+      tabledCross(widths, context) ??
       fromJunction(
         crossJunction(
           context.medium,
           context.substrate,
-          ARMS.map((name) => lineAt(context, values[name].re)),
+          widths.map((w) => lineAt(context, w)),
         ),
-      ),
-  ),
+      )
+    );
+  }),
 
   artwork(values, { width }) {
     const [w1, w2, w3, w4] = ARMS.map((name, pin) => values[name]?.re ?? width(pin));

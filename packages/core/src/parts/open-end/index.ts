@@ -2,6 +2,7 @@ import { fromReflection } from '../../electrical';
 import { realValues, valueOf, type PartDefinition } from '../contract';
 import { armProperty, armsFit, lineAt, perHertz } from '../junction';
 import { bar, pinsAt } from '../shapes';
+import { tabled } from '../tabled';
 import { openEndLength } from './model';
 
 const open = () => fromReflection((_f, out) => ((out.z0 = 50), (out.re = 1), (out.im = 0)));
@@ -49,7 +50,13 @@ export const openEnd: PartDefinition = {
       reads: ['width', 'trim'],
       electrical({ values }, context) {
         if (!values.width) return open();
-        const line = lineAt(context, values.width.re);
+        const { re: width } = values.width;
+        const found = tabled('open-end', [width], context, {
+          widths: [width],
+          longer: [valueOf(values, 'trim')],
+        });
+        if (found) return found;
+        const line = lineAt(context, width);
         const longer = openEndLength(context.medium, context.substrate, line) + valueOf(values, 'trim');
         const turn = -2 * perHertz(line) * longer;
         return fromReflection((f, out) => {

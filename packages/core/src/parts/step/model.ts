@@ -3,6 +3,7 @@ import type { Medium, Substrate } from '../../lines';
 import type { ElectricalContext } from '../contract';
 import { perHertz, plateWidth, type LineAtFrequency } from '../junction';
 import { openEndLength } from '../open-end/model';
+import { tabled } from '../tabled';
 
 /**
  * Series inductance (H) and shunt capacitance (F) of a step in width.
@@ -32,6 +33,8 @@ export function stepElements(
 
 /** A step in width as two lines meet it: pin 1 at the first, pin 2 at the second. */
 export function stepBetween(context: ElectricalContext, a: LineAtFrequency, b: LineAtFrequency): Electrical {
+  const found = tabled('step', [a.width, b.width], context, { widths: [a.width, b.width] });
+  if (found) return found;
   const { l, c } = stepElements(context.medium, context.substrate, a, b);
   if (l === 0 && c === 0) return idealJoint(2);
   // The capacitance stands on the wide side, the inductance towards the narrow one.

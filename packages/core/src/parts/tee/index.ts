@@ -10,6 +10,7 @@ import {
   sideOf,
 } from '../junction';
 import { bar, MOST_MOUNTED, pinsAt } from '../shapes';
+import { tabled } from '../tabled';
 import { stepJunction, teeJunction } from './model';
 
 const ARMS = ['w1', 'w2', 'w3'];
@@ -80,6 +81,9 @@ export const tee: PartDefinition = {
     const side = lineAt(context, values.w3.re);
     // A pad reaches from the middle to the edge of the side arm: its mounted part begins there.
     const pads = [facts.bare1, facts.bare2].map((bare) => (bare ? values.w3.re / 2 : 0));
+    const widths = ARMS.map((name) => values[name].re);
+    const found = tabled('tee', widths, context, { widths, longer: [...pads.map((pad) => -pad), 0] });
+    if (found) return found;
     return fromJunction(teeJunction(medium, substrate, a, b, side, pads));
   }),
 

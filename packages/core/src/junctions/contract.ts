@@ -1,0 +1,145 @@
+import { C0 } from '../numeric';
+import type { MediumId, Substrate } from '../lines';
+import type { Axis } from './grid';
+
+/** Junctions whose tables are made by the field solution. */
+export const junctionKinds = [
+  'open-end',
+  'gap',
+  'step',
+  'square-bend',
+  'mitred-bend',
+  'tee',
+  'cross',
+] as const;
+export type JunctionKind = (typeof junctionKinds)[number];
+
+/** A kind of junction and how its table is laid out. Lengths are in heights of the copper over its nearest ground. */
+export interface JunctionForm {
+  readonly pins: number;
+  /** What its dimensions are, in their order. */
+  readonly dimensions: readonly string[];
+  /** Which dimension is the width of the line at each pin. */
+  readonly widths: readonly number[];
+  /** Without what the junction stores its pins are one node, or else each is open for itself. */
+  readonly joined: boolean;
+  /** Where the table stands: its own variables, which a kink of the dimensions does not cross. */
+  readonly axes: readonly Axis[];
+  /** The variables of dimensions, and whether they are those of the mirrored junction. */
+  readonly place: (dimensions: readonly number[]) => {
+    readonly point: readonly number[];
+    readonly mirrored: boolean;
+  };
+  /** Dimensions of a place in the table, not mirrored. */
+  readonly dimensionsAt: (point: readonly number[]) => number[];
+  /** Order of the pins in the mirrored junction. */
+  readonly mirror: readonly number[];
+  /** Whether a place is that of a junction which stores nothing. */
+  readonly isPlain?: (point: readonly number[]) => boolean;
+  /** Total degree of its polynomials. */
+  readonly degree: number;
+}
+
+const width: Axis = { least: 0.15, most: 7, ratio: true };
+const straight = (dimensions: readonly number[]) => ({ point: dimensions, mirrored: false });
+
+/** Two widths as the wider one and the ratio of the narrower to it: what a step stores has a kink where they are equal. */
+const ordered = (a: number, b: number): { wide: number; ratio: number; mirrored: boolean } =>
+  a >= b ? { wide: a, ratio: b / a, mirrored: false } : { wide: b, ratio: a / b, mirrored: true };
+
+const bend: JunctionForm = {
+  pins: 2,
+  dimensions: ['width'],
+  widths: [0, 0],
+  joined: true,
+  axes: [width],
+  place: straight,
+  dimensionsAt: (point) => [...point],
+  mirror: [1, 0],
+  degree: 8,
+};
+
+export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
+  'open-end': { ...bend, pins: 1, widths: [0], joined: false, mirror: [0] },
+  gap: {
+    ...bend,
+    dimensions: ['width', 'gap'],
+    joined: false,
+    axes: [width, { least: 0.05, most: 2, ratio: true }],
+    degree: 6,
+  },
+  step: {
+    ...bend,
+    dimensions: ['first', 'second'],
+    widths: [0, 1],
+    axes: [
+      { least: 0.25, most: 9, ratio: true },
+      { least: 0.03, most: 1, ratio: true },
+    ],
+    place([first, second]) {
+      const { wide, ratio, mirrored } = ordered(first, second);
+      return { point: [wide, ratio], mirrored };
+    },
+    dimensionsAt: ([wide, ratio]) => [wide, wide * ratio],
+    isPlain: ([, ratio]) => ratio === 1,
+    degree: 7,
+  },
+  'square-bend': bend,
+  'mitred-bend': bend,
+  tee: {
+    pins: 3,
+    dimensions: ['first', 'second', 'side'],
+    widths: [0, 1, 2],
+    joined: true,
+    axes: [width, width, { least: 0.15, most: 1, ratio: true, cost: 2 }],
+    place([first, second, side]) {
+      const { wide, ratio, mirrored } = ordered(first, second);
+      return { point: [wide, side, ratio], mirrored };
+    },
+    dimensionsAt: ([wide, side, ratio]) => [wide, wide * ratio, side],
+    mirror: [1, 0, 2],
+    degree: 7,
+  },
+  cross: {
+    pins: 4,
+    dimensions: ['through', 'left', 'right'],
+    widths: [0, 0, 1, 2],
+    joined: true,
+    axes: [width, width, { least: 0.15, most: 1, ratio: true, cost: 2 }],
+    place([through, left, right]) {
+      const { wide, ratio, mirrored } = ordered(left, right);
+      return { point: [through, wide, ratio], mirrored };
+    },
+    dimensionsAt: ([through, wide, ratio]) => [through, wide, wide * ratio],
+    mirror: [0, 1, 3, 2],
+    degree: 6,
+  },
+};
+
+/** What a board adds to the variables of a table: permittivity, and the height over the lid's distance, 0 where there is none. */
+export const surroundings: Readonly<Record<MediumId, readonly Axis[]>> = {
+  microstrip: [
+    { least: 1.9, most: 13, ratio: true, cost: 2 },
+    { least: 0, most: 1.25, fromLeast: true },
+  ],
+  // Waves there are TEM: permittivity only slows them, and what is said by the wavelength in the dielectric knows nothing of it.
+  stripline: [],
+};
+
+/** Height of the copper over its nearest ground, m. */
+export const heightOf = (medium: MediumId, { height }: Pick<Substrate, 'height'>): number =>
+  medium === 'stripline' ? height / 2 : height;
+
+/** Frequencies of a table, in those up to which it holds. */
+export const SHARES: readonly number[] = [0.3, 0.6, 0.85, 1];
+
+/**
+ * Frequency (Hz) up to which a table holds: below the second mode of the widest line, and while the height is less than an
+ * eighth of the wave in the dielectric. @param widths in heights @param height over the nearest ground, m
+ */
+export function topOf(medium: MediumId, widths: readonly number[], er: number, height: number): number {
+  const second = medium === 'microstrip' ? 0.8 : Math.PI;
+  // Nearly the widest of them, without a kink where two are equal.
+  const wide = widths.reduce((s, w) => s + w ** 4, 0) ** 0.25;
+  return C0 / (height * Math.sqrt(er)) / Math.hypot((2 * wide + second) / 0.85, 8);
+}

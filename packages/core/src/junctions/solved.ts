@@ -1,0 +1,165 @@
+import { share, type Steps } from '../numeric';
+import type { MediumId } from '../lines';
+import {
+  layersOf,
+  prepareSteps,
+  type Accuracy,
+  type Copper,
+  type CopperPort,
+  type Layers,
+  type Point,
+} from '../planar';
+import { forms, SHARES, topOf, type JunctionKind } from './contract';
+import { plain, storedOf } from './stored';
+import { pairsOf } from './table';
+
+/** Height over the nearest ground of the board that stands for all, m: tables know lengths in heights only. */
+const HEIGHT = 1e-3;
+
+/** Line between a junction and its ports: so far, in heights and in widths, only the lines' own waves reach. */
+const FEED = { heights: 2.5, widths: 1 } as const;
+
+const box = (x0: number, y0: number, x1: number, y1: number): Point[] => [
+  [x0, y0],
+  [x1, y0],
+  [x1, y1],
+  [x0, y1],
+];
+
+/** An arm of copper that leaves the junction in a direction, from `from` to `to` along it. */
+interface Arm {
+  readonly direction: 'left' | 'right' | 'up' | 'down';
+  readonly width: number;
+  /** Where along it the copper begins, and where its reference plane lies, both from the middle, m. */
+  readonly from: number;
+  readonly plane: number;
+  /** Where the copper of the junction itself ends. */
+  readonly edge: number;
+}
+
+/** The junction's copper with a line at each pin, dimensions in m. */
+export function junctionCopper(kind: JunctionKind, d: readonly number[], layers: Layers): Copper {
+  const arm = (direction: Arm['direction'], width: number, edge: number, more: Partial<Arm> = {}): Arm => ({
+    direction,
+    width,
+    from: 0,
+    plane: 0,
+    edge,
+    ...more,
+  });
+  const extra: Point[][] = [];
+  const arms = ((): Arm[] => {
+    switch (kind) {
+      case 'open-end':
+        return [arm('left', d[0], 0)];
+      case 'gap':
+        return [
+          arm('left', d[0], d[1] / 2, { from: d[1] / 2, plane: d[1] / 2 }),
+          arm('right', d[0], d[1] / 2, { from: d[1] / 2, plane: d[1] / 2 }),
+        ];
+      case 'step':
+        return [arm('left', d[0], 0), arm('right', d[1], 0)];
+      case 'square-bend':
+      case 'mitred-bend': {
+        const h = d[0] / 2;
+        extra.push(
+          kind === 'square-bend'
+            ? box(-h, -h, h, h)
+            : [
+                [-h, -h],
+                [h, h],
+                [-h, h],
+              ],
+        );
+        return [arm('left', d[0], h, { from: h }), arm('up', d[0], h, { from: h })];
+      }
+      case 'tee':
+        return [
+          arm('left', d[0], d[2] / 2),
+          arm('right', d[1], d[2] / 2),
+          arm('up', d[2], Math.max(d[0], d[1]) / 2),
+        ];
+      case 'cross': {
+        const most = Math.max(d[1], d[2]) / 2;
+        return [
+          arm('left', d[0], most),
+          arm('right', d[0], most),
+          arm('up', d[1], d[0] / 2),
+          arm('down', d[2], d[0] / 2),
+        ];
+      }
+    }
+  })();
+  const height = Math.min(layers.below.height, layers.above.height);
+  const ports: CopperPort[] = [];
+  const polygons = arms.map(({ direction, width, from, edge, plane }, i) => {
+    const far = edge + Math.max(FEED.heights * height, FEED.widths * width);
+    const turn = (x: number, y: number): Point =>
+      direction === 'right'
+        ? [x, y]
+        : direction === 'left'
+          ? [-x, -y]
+          : direction === 'up'
+            ? [-y, x]
+            : [y, -x];
+    const h = width / 2;
+    ports.push({ number: i + 1, edge: [turn(far, -h), turn(far, h)], plane: far - plane, z0: 50 });
+    return [turn(from, -h), turn(far, -h), turn(far, h), turn(from, h)];
+  });
+  return {
+    layers,
+    metal: { conductivity: Infinity, thickness: 0, roughness: 0 },
+    polygons: [...polygons, ...extra],
+    ports,
+  };
+}
+
+/** What a junction stores at its table's frequencies, in the order of a table's numbers. @param place variables of its table */
+export function* storedSteps(
+  kind: JunctionKind,
+  medium: MediumId,
+  place: readonly number[],
+  accuracy: Accuracy,
+): Steps<number[]> {
+  const { axes, dimensionsAt, pins, widths, joined, isPlain } = forms[kind];
+  const [er, lid] = medium === 'microstrip' ? place.slice(axes.length) : [1, 0];
+  const point = place.slice(0, axes.length);
+  if (isPlain?.(point)) return SHARES.flatMap(() => pairsOf(pins).flatMap(() => [0, 0]));
+  const dimensions = dimensionsAt(point);
+  const layers = layersOf(medium, {
+    er,
+    tand: 0,
+    height: medium === 'stripline' ? 2 * HEIGHT : HEIGHT,
+    cover: lid === 0 ? Infinity : HEIGHT / lid,
+  });
+  const copper = junctionCopper(
+    kind,
+    dimensions.map((x) => x * HEIGHT),
+    layers,
+  );
+  const top = topOf(
+    medium,
+    widths.map((i) => dimensions[i]),
+    er,
+    HEIGHT,
+  );
+  const band = { start: SHARES[0] * top, stop: lid > 0 ? SHARES[0] * top : top };
+  const prepared = yield* share(prepareSteps(copper, band, accuracy), 0, 0.6);
+  const p = new Float64Array(pins * pins);
+  // What a lid changes is told at the lowest place: further up it depends on where the lid ends.
+  const places = lid > 0 ? SHARES.slice(0, 1) : SHARES;
+  const numbers: number[] = [];
+  for (const [i, at] of places.entries()) {
+    const f = at * top;
+    plain(prepared.impedances(f), joined, p);
+    const { re, im } = storedOf(pins, prepared.own(f), p);
+    for (const [part, over] of [
+      [re, at],
+      [im, at * at],
+    ] as const)
+      for (const [a, b] of pairsOf(pins))
+        numbers.push((part[a * pins + b] + part[b * pins + a]) / (2 * over));
+    yield 0.6 + (0.4 * (i + 1)) / places.length;
+  }
+  return places.length === 1 ? SHARES.flatMap(() => numbers) : numbers;
+}

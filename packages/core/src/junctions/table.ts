@@ -1,0 +1,121 @@
+import type { MediumId, Substrate } from '../lines';
+import { forms, heightOf, SHARES, surroundings, topOf, type JunctionKind } from './contract';
+import { gridOf, type Grid } from './grid';
+
+/** A table as it is kept: per node of its grid the surplus of every number there over what the nodes before it say. */
+export interface TableData {
+  readonly kind: JunctionKind;
+  readonly medium: MediumId;
+  /** Unit of the numbers. */
+  readonly unit: number;
+  readonly surplus: readonly (readonly number[])[];
+}
+
+/** What a junction stores over frequency, see `storedOf`. */
+export interface Stored {
+  /** Frequency up to which the table holds, Hz; beyond it grows in proportion. */
+  readonly top: number;
+  /** Whether power can leave. */
+  readonly radiates: boolean;
+  /** Of each share of `top`, and of each pair of pins i <= j, row by row: M over the share, and its imaginary part over the square of it. */
+  readonly re: readonly Float64Array[];
+  readonly im: readonly Float64Array[];
+}
+
+export const tableGrid = (kind: JunctionKind, medium: MediumId): Grid =>
+  gridOf([...forms[kind].axes, ...surroundings[medium]], forms[kind].degree);
+
+/** Where a junction stands in its table. @param dimensions m */
+export function placeOf(
+  kind: JunctionKind,
+  medium: MediumId,
+  substrate: Pick<Substrate, 'er' | 'height' | 'cover'>,
+  dimensions: readonly number[],
+): { point: readonly number[]; mirrored: boolean } {
+  const { er, height, cover } = substrate;
+  const unit = heightOf(medium, substrate);
+  const { point, mirrored } = forms[kind].place(dimensions.map((x) => x / unit));
+  return { point: medium === 'microstrip' ? [...point, er, height / cover] : point, mirrored };
+}
+
+/** Numbers of the surplus at a node, by pairs of pins i <= j. */
+export const pairsOf = (pins: number): (readonly [number, number])[] =>
+  Array.from({ length: pins }, (_, i) =>
+    Array.from({ length: pins - i }, (_, k) => [i, i + k] as const),
+  ).flat();
+
+const grids = new Map<string, Grid>();
+const tables = new Map<string, TableData>();
+const keyOf = (kind: JunctionKind, medium: MediumId) => `${kind} ${medium}`;
+
+/** Takes these tables up instead of others; junctions that have none keep their closed forms. */
+export function provideTables(data: readonly TableData[]): void {
+  tables.clear();
+  for (const table of data) tables.set(keyOf(table.kind, table.medium), table);
+}
+
+/** A little beyond its ends a table is as good as at them. */
+const BEYOND = 1e-6;
+
+/** What a junction of these dimensions (m) stores, or undefined where no table holds it. */
+export function storedIn(
+  kind: JunctionKind,
+  medium: MediumId,
+  substrate: Substrate,
+  dimensions: readonly number[],
+): Stored | undefined {
+  const table = tables.get(keyOf(kind, medium));
+  if (!table || substrate.offCentre) return undefined;
+  const { axes, pins, widths, mirror } = forms[kind];
+  const { point, mirrored } = placeOf(kind, medium, substrate, dimensions);
+  const height = heightOf(medium, substrate);
+  const all = [...axes, ...surroundings[medium]];
+  if (
+    all.some(({ least, most }, i) => !(point[i] >= least * (1 - BEYOND) && point[i] <= most * (1 + BEYOND)))
+  )
+    return undefined;
+  let grid = grids.get(keyOf(kind, medium));
+  if (!grid) grids.set(keyOf(kind, medium), (grid = tableGrid(kind, medium)));
+  const pairs = pairsOf(pins);
+  const sumsAt = (place: readonly number[]) => {
+    const weights = grid.weights(place);
+    const sums = new Float64Array(2 * SHARES.length * pairs.length);
+    table.surplus.forEach((row, k) => {
+      const w = weights[k] * table.unit;
+      for (let i = 0; i < sums.length; i++) sums[i] += w * row[i];
+    });
+    return sums;
+  };
+  // A lid changes what is stored as it does far below the top; what leaves sideways under it depends on where it ends, and
+  // in a housing nothing does.
+  const hasLid = medium === 'microstrip' && point[point.length - 1] > 0;
+  const sums = sumsAt(hasLid ? [...point.slice(0, -1), 0] : point);
+  if (hasLid) {
+    const under = sumsAt(point);
+    const change = pairs.map((_, pair) => under[pair] - sums[pair]);
+    SHARES.forEach((_, share) =>
+      change.forEach((x, pair) => {
+        sums[2 * share * pairs.length + pair] += x;
+        sums[(2 * share + 1) * pairs.length + pair] = 0;
+      }),
+    );
+  }
+  // Pins of the mirrored junction change places.
+  const at = pairs.map(([i, j]) => {
+    const [a, b] = mirrored ? [mirror[i], mirror[j]].sort((x, y) => x - y) : [i, j];
+    return pairs.findIndex(([p, q]) => p === a && q === b);
+  });
+  const part = (share: number, which: 0 | 1) =>
+    Float64Array.from(at, (pair) => sums[(2 * share + which) * pairs.length + pair]);
+  return {
+    radiates: medium === 'microstrip' && !hasLid,
+    top: topOf(
+      medium,
+      widths.map((i) => dimensions[i] / height),
+      substrate.er,
+      height,
+    ),
+    re: SHARES.map((_, i) => part(i, 0)),
+    im: SHARES.map((_, i) => part(i, 1)),
+  };
+}

@@ -1,0 +1,64 @@
+import { fromScattering, type Electrical } from '../electrical';
+import { responseOf, square, storedIn, type JunctionKind } from '../junctions';
+import { linePoint } from '../lines';
+import { C0 } from '../numeric';
+import type { ElectricalContext } from './contract';
+
+/** How a part uses a table. */
+interface Use {
+  /** Width of the line at each pin of the junction, m. */
+  readonly widths: readonly number[];
+  /** The part's pin at each pin of the junction; absent: the same. */
+  readonly order?: readonly number[];
+  /** Line set in front of each pin of the junction, m. */
+  readonly longer?: readonly number[];
+}
+
+/**
+ * A junction as its table made by the field solution has it, or undefined where none holds these dimensions or this board.
+ * @param dimensions in the order of the kind, m
+ */
+export function tabled(
+  kind: JunctionKind,
+  dimensions: readonly number[],
+  context: ElectricalContext,
+  { widths, order, longer }: Use,
+): Electrical | undefined {
+  const { medium, substrate } = context;
+  const stored = storedIn(kind, medium.id, substrate, dimensions);
+  if (!stored) return undefined;
+  const n = widths.length;
+  const sections = widths.map((w) => context.section('strip', w));
+  const point = linePoint();
+  const points = [point];
+  const z0 = new Float64Array(n);
+  const eeff = new Float64Array(n);
+  const lines = (f: number) => {
+    sections.forEach((section, i) => {
+      section.impedanceAt(f, points);
+      z0[i] = point.z0;
+      eeff[i] = point.eeff;
+    });
+    return z0;
+  };
+  const response = responseOf(kind, stored, lines);
+  const s = square(n);
+  const references = Array.from({ length: n }, () => ({ re: 0, im: 0 }));
+  const pinOf = (i: number) => order?.[i] ?? i;
+  return fromScattering(n, references, (f, re, im) => {
+    response(f, lines(f), s);
+    for (let i = 0; i < n; i++) {
+      references[pinOf(i)].re = z0[i];
+      for (let j = 0; j < n; j++) {
+        const [from, to] = [i * n + j, pinOf(i) * n + pinOf(j)];
+        re[to] = s.re[from];
+        im[to] = s.im[from];
+        if (!longer) continue;
+        const k = (-2 * Math.PI * f) / C0;
+        const turn = k * (Math.sqrt(eeff[i]) * longer[i] + Math.sqrt(eeff[j]) * longer[j]);
+        const [c, sn] = [Math.cos(turn), Math.sin(turn)];
+        [re[to], im[to]] = [re[to] * c - im[to] * sn, re[to] * sn + im[to] * c];
+      }
+    }
+  });
+}
