@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { layOut } from '../src/artwork';
 import { readProject, writeProject } from '../src/formats';
-import { liveById, liveLevels, type LiveId } from '../src/levels';
+import { liveById, liveLevels, solvedSubject, type LiveId } from '../src/levels';
 import {
   circuitOf,
   emptyProject,
@@ -23,6 +23,7 @@ import { recipes, dataLoad, initialInputs, RecipeError, type RecipeInputs } from
 import { entryOf, readMatch } from '../src/results';
 import { laminates } from '../src/stack';
 import { designTransformer, seenThrough, angleToRealPlane } from '../src/theory';
+import { pieceOf, response } from './helpers';
 
 const recipe = recipes.get('quarter-wave')!;
 
@@ -289,12 +290,40 @@ describe('a design worked out', () => {
         const known = [
           ...part.properties.flatMap((p) => p.faces.map((f) => f.name)),
           ...(part.choices ?? []).map((c) => c.name),
-          // Facts, the copper's own length of a stub, and data.
-          ...['bare1', 'bare2', 'strip', 'length', 'data'],
+          // Facts, the copper's own length of a stub, data, and where free copper has its pins.
+          ...['bare1', 'bare2', 'strip', 'length', 'data', 'sides'],
         ];
         for (const name of reads)
           expect([part.kind, known.includes(name), name]).toEqual([part.kind, true, name]);
       }
+  });
+
+  it('is seen from the reference planes of its ports, at every level', () => {
+    const two = (length: string, plane?: string, kind = 'line'): Project => {
+      const end = { z: '50 ohm' };
+      return edited(project, (d) => ({
+        ...d,
+        pieces: [
+          pieceOf('p1', 'port', { ...end, ...(plane && { plane }) }, ['a'], { number: '1' }),
+          pieceOf('l', kind, kind === 'line' ? { width: '0.7 mm', length } : { r: '20 ohm' }, ['a', 'b']),
+          pieceOf('p2', 'port', end, ['b'], { number: '2' }),
+        ],
+      }));
+    };
+    const f = [1e9, 7e9, 16e9];
+    for (const level of ['ideal', 'modelled'] as const) {
+      const [inside, shorter] = [response(two('9 mm', '2 mm'), level, f), response(two('7 mm'), level, f)];
+      inside.re.forEach((re, i) => expect(re).toBeCloseTo(shorter.re[i], 9));
+      inside.im.forEach((im, i) => expect(im).toBeCloseTo(shorter.im[i], 9));
+    }
+    const said = (p: Project) => resolveDesign(p, p.designs[0]).problems.map((x) => x.message);
+    expect(said(two('9 mm', '9 mm'))).toEqual(['lies beyond the line at this port']);
+    expect(said(two('', '1 mm', 'resistor'))).toEqual([
+      'there is no line at this port whose inside it could lie in',
+    ]);
+    const solved = two('9 mm', '2 mm');
+    const resolved = resolveDesign(solved, solved.designs[0]);
+    expect(solvedSubject(resolved, layOut(resolved))!.copper.ports.map((p) => p.plane)).toEqual([2e-3, 0]);
   });
 
   it('is drawn pin to pin, to scale', () => {

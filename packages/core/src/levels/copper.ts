@@ -82,7 +82,8 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
       nodes.push(node);
       // Behind a port, or a load that stands for what follows, the line goes on; where a part is mounted it ends.
       const ends = isMounted(piece) && { ends: true };
-      ports.push({ number: nodes.length, edge, plane: 0, z0: REFERENCE, ...ends });
+      const plane = piece.kind === 'port' ? (piece.values?.plane?.re ?? 0) : 0;
+      ports.push({ number: nodes.length, edge, plane, z0: REFERENCE, ...ends });
     }
   }
   // Holes to ground at the ends of copper.

@@ -14,3 +14,4 @@ export * from './names';
 export * from './used';
 export * from './plane';
 export { scopeHelp } from './functions';
+export { lineOfPort } from './resolve/ports';

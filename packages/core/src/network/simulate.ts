@@ -1,8 +1,9 @@
 import { media, sectionsOn, type MediumId, type Substrate } from '../lines';
-import { parts, type ElectricalContext, type Model, type PartState, type PartValues } from '../parts';
+import { parts, scaled, type ElectricalContext, type Model, type PartState, type PartValues } from '../parts';
 import type { Complex } from '../numeric';
 import type { SData } from '../results';
 import type { ResolvedDesign, ResolvedPiece } from './resolve';
+import { lineOfPort } from './resolve/ports';
 import type { Network } from './joined';
 import { solveNetwork } from './solve';
 
@@ -69,12 +70,21 @@ export const portPiece = (node: string, z: Complex, number: number): CircuitPiec
  */
 export function circuitOf(resolved: ResolvedDesign, model: Model): Circuit | undefined {
   if (!isSound(resolved)) return undefined;
+  // Seen from a plane inside of it a line is so much shorter.
+  const taken = new Map<string, number>();
+  for (const port of resolved.pieces) {
+    const plane = port.kind === 'port' ? (port.values?.plane?.re ?? 0) : 0;
+    const met = plane > 0 ? lineOfPort(port, resolved.pieces) : undefined;
+    if (met) taken.set(met.line.id, (taken.get(met.line.id) ?? 0) + plane / met.length);
+  }
+  const rest = ({ id, values }: ResolvedPiece): PartValues =>
+    taken.has(id) ? scaled(values!, ['length', 'theta'], Math.max(0, 1 - taken.get(id)!)) : values!;
   return {
     model,
     medium: resolved.medium,
     substrate: resolved.stack!.substrate,
     f0: resolved.f0!,
-    pieces: resolved.pieces.flatMap((p) => (p.values ? [seenBy(model, { ...p, values: p.values })] : [])),
+    pieces: resolved.pieces.flatMap((p) => (p.values ? [seenBy(model, { ...p, values: rest(p) })] : [])),
   };
 }
 

@@ -10,6 +10,7 @@ import { Quiet, TextButton } from '../../controls/basics';
 import { Select } from '../../controls/Select';
 import { NameInput } from '../../controls/NameInput';
 import { useResponses, type Task, type Wanted } from '../../responses';
+import { useSolvedStates } from '../../responses/solvedStates';
 import { edit, editDesign, endMerge } from '../../store/session';
 import { colour } from '../../theme';
 
@@ -228,6 +229,11 @@ function Numbers({
     () => states.map(({ design }) => resolveDesign(project, design)),
     [project, states],
   );
+  const solved = useSolvedStates(
+    useMemo(() => states.map(({ design }) => ({ project, design })), [project, states]),
+    resolved[0].sweep,
+  );
+  const level = solved.every((s) => s !== undefined) ? 'solved' : closest.id;
   const wanted = useMemo((): Wanted | undefined => {
     const [{ f0: near, goal, sweep }] = resolved;
     return (
@@ -237,12 +243,12 @@ function Numbers({
         match: near === undefined ? undefined : { near, target: -goal },
         at: resolved.flatMap((r) => r.f0 ?? []),
         tasks: resolved.flatMap((r, i): Task[] => {
-          const subject = closest.subject(r);
-          return subject ? [{ id: String(i), level: closest.id, subject, first: true, read: true }] : [];
+          const subject = level === 'solved' ? solved[i] : closest.subject(r);
+          return subject ? [{ id: String(i), level, subject, first: true, read: true }] : [];
         }),
       }
     );
-  }, [resolved, project.data]);
+  }, [resolved, project.data, level, solved]);
   const { results, current } = useResponses(wanted);
   const rows = states.map(({ name }, i) => {
     const { f0 } = resolved[i];
@@ -255,7 +261,7 @@ function Numbers({
     <table aria-label="numbers">
       <thead>
         <tr>
-          <th scope="col" aria-label="state" />
+          <th scope="col">{level}</th>
           <th scope="col">|S11| at f0</th>
           <th scope="col">best at</th>
           <th scope="col">band</th>

@@ -25,6 +25,7 @@ import type { Artwork } from './pictures';
 import type { Solved } from './solving';
 import { Openings, Placed, type LayerProps, type PlacedShape } from './Placed';
 import { Planes } from './Planes';
+import { PortPlanes } from './PortPlanes';
 import { fitCamera, roundLength, viewOf, type Camera, type View } from './view';
 
 const Box = styled(PictureBox)`
@@ -426,6 +427,7 @@ export const Copper = memo(function Copper(props: CopperProps) {
               <Handles key={chosen.id} artwork={artwork} document={chosen} view={view} />
             ))}
           <Planes artwork={artwork} view={view} />
+          <PortPlanes artwork={artwork} view={view} chosen={chosen} />
           <ScaleBar view={view} height={size.height} />
         </svg>
       )}

@@ -2,7 +2,16 @@ import { useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import styled from 'styled-components';
 import { boardDifferences, designDifferences } from '@ditch/core/compare';
-import { closest, intended, type LiveLevel } from '@ditch/core/levels';
+import {
+  closest,
+  intended,
+  levelById,
+  levels,
+  liveById,
+  type LevelId,
+  type LiveLevel,
+  type Subject,
+} from '@ditch/core/levels';
 import { resolveDesign, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
 import { rolesOf } from '@ditch/core/plots';
 import { formatNumber } from '@ditch/core/units';
@@ -12,6 +21,7 @@ import type { Trace } from '../../charts/types';
 import { Quiet, SectionTitle } from '../../controls/basics';
 import { Select } from '../../controls/Select';
 import { useResponses, type Task, type Wanted } from '../../responses';
+import { useSolvedStates } from '../../responses/solvedStates';
 import { useCheckpoints } from '../../store/library';
 import { colour } from '../../theme';
 import { drawPlot, plotsOf, axisRange, type Source } from '../design/plots';
@@ -49,6 +59,11 @@ const Stacked = styled.div`
     flex: 1;
     height: auto;
   }
+`;
+const Choices = styled.div`
+  display: grid;
+  grid-template-columns: 160px 220px;
+  gap: 12px;
 `;
 const Side = styled.div`
   min-height: 0;
@@ -173,20 +188,38 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
   const was = then.designs.find((t) => t.id === design.id)!;
   const resolvedNow = useMemo(() => resolveDesign(now, design), [now, design]);
   const resolvedThen = useMemo(() => resolveDesign(then, was), [then, was]);
+  const states = useMemo(
+    () => [
+      { project: then, design: was },
+      { project: now, design },
+    ],
+    [then, was, now, design],
+  );
+  const solved = useSolvedStates(states, resolvedNow.sweep ?? resolvedThen.sweep);
+  // The highest level that both states have is the one to compare, unless another is chosen.
+  const both = solved.every((s) => s !== undefined);
+  const [asked, setAsked] = useState<LevelId>();
+  const level: LevelId = asked === 'solved' && !both ? closest.id : (asked ?? (both ? 'solved' : closest.id));
   const wanted = useMemo((): Wanted | undefined => {
     const sweep = resolvedNow.sweep ?? resolvedThen.sweep;
     const task = (id: string, level: LiveLevel, ...of: readonly ResolvedDesign[]): Task[] => {
       const subject = of.map((r) => level.subject(r)).find((s) => s !== undefined);
       return subject ? [{ id, level: level.id, subject, first: true }] : [];
     };
-    const tasks = [...task('then', closest, resolvedThen), ...task('now', closest, resolvedNow)];
+    const [solvedThen, solvedNow] = level === 'solved' ? solved : [];
+    const asSolved = (id: string, subject: Subject | undefined): Task[] =>
+      subject ? [{ id, level: 'solved', subject, first: true }] : [];
+    const tasks =
+      level === 'solved'
+        ? [...asSolved('then', solvedThen), ...asSolved('now', solvedNow)]
+        : [...task('then', liveById[level], resolvedThen), ...task('now', liveById[level], resolvedNow)];
     if (!sweep || tasks.length === 0) return undefined;
     return {
       sweep,
       data: [...now.data, ...then.data],
       tasks: [...tasks, ...task('meant', intended, resolvedNow, resolvedThen)],
     };
-  }, [resolvedThen, resolvedNow, now.data, then.data]);
+  }, [resolvedThen, resolvedNow, now.data, then.data, level, solved]);
   const responses = useResponses(wanted);
   const [before, after, ideal] = ['then', 'now', 'meant'].map((id) => responses.results.get(id)?.data);
   const f0 = resolvedNow.f0 ?? resolvedThen.f0;
@@ -201,7 +234,7 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
       sources.push({
         id: 'now',
         name: 'now',
-        kind: { role: 'level', level: closest.id },
+        kind: { role: 'level', level },
         data: after,
       });
     if (before) sources.push({ id: 'then', name: 'then', kind: { role: 'overlay' }, data: before });
@@ -214,7 +247,7 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
       label: t.kind.role === 'overlay' ? `${t.id.replace(/^then-/, '')} then` : t.label,
     }));
     return { ...picture, traces };
-  }, [roles, plot, after, before, resolvedNow]);
+  }, [roles, plot, after, before, resolvedNow, level]);
   if (!wanted)
     return (
       <Empty title="Neither state has a response">
@@ -223,20 +256,26 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
     );
   return (
     <Stacked>
-      {shows.length > 1 && (
-        <div style={{ width: 220 }}>
+      <Choices>
+        <Select
+          label="level that is compared"
+          value={level}
+          choices={levels.filter((l) => l.id !== 'solved' || both).map((l) => ({ id: l.id, label: l.name }))}
+          onChange={(id) => setAsked(id as LevelId)}
+        />
+        {shows.length > 1 && (
           <Select
             label="what is compared"
             value={plot?.id ?? ''}
             choices={shows.map((p) => ({ id: p.id, label: roles ? drawPlot(p, [], roles).title : p.show }))}
             onChange={setPlotId}
           />
-        </div>
-      )}
+        )}
+      </Choices>
       {drawn && (
         <ChartFrame
           title={drawn.title}
-          note="modelled; drawn: now, dashed: then"
+          note={`${levelById[level].name}; drawn: now, dashed: then`}
           svg={svg}
           columns={() =>
             drawn.traces.map((t) => ({ name: `${t.label}_${drawn.unit}`, values: Float64Array.from(t.y) }))

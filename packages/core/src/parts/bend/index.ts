@@ -9,7 +9,7 @@ import {
 } from '../contract';
 import { armProperty, joint, lineAt, mm, otherSide, perHertz, sideChoice, sideOf } from '../junction';
 import { strip } from '../shapes';
-import { tabled } from '../tabled';
+import { TABLED, tabled } from '../tabled';
 import { bendElements } from './model';
 
 const RIGHT = Math.PI / 2;
@@ -30,6 +30,7 @@ export const bend: PartDefinition = {
     'A change of direction between two lines of the same width. Lengths are measured along the centre lines to the corner. Ideal: nothing. ' +
     'Modelled: a square or mitred corner is an inductance and a capacitance between planes at the inner corner; a curve is the line along its arc.',
   source:
+    TABLED +
     'Microstrip: Kirschning, Jansen & Koster 1983 (right angles, w/h 0.2 to 6, er 2.36 to 10.4; other angles in proportion). Stripline: Altschuler & Oliner 1960; a mitred corner there is taken as free of reflection.',
   variants: (['mitred', 'square', 'curved'] as const).flatMap((shape) =>
     (['left', 'right'] as const).map((side) => ({

@@ -2,7 +2,7 @@ import { fromAdmittance } from '../../electrical';
 import { brent } from '../../numeric';
 import { FaceError, realValues, type PartDefinition, type ResolveContext } from '../contract';
 import { armProperty, armsFit, lineAt, type LineAtFrequency } from '../junction';
-import { tabled } from '../tabled';
+import { TABLED, tabled } from '../tabled';
 import { gapElements } from './model';
 
 const ARMS = ['w1', 'w2'];
@@ -32,6 +32,7 @@ export const gap: PartDefinition = {
   about:
     'A slot across the line. Ideal: the capacitance across it. Modelled: with the capacitances of its two edges to ground as well.',
   source:
+    TABLED +
     'Microstrip: Kirschning, Jansen & Koster 1983 (w/h 0.1 to 3, gap from 0.2 heights). Stripline: Altschuler & Oliner 1960.',
   variants: [{ id: 'gap', label: 'gap', held: { gap: '0.2 mm' } }],
   properties: [

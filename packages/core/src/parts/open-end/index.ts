@@ -2,7 +2,7 @@ import { fromReflection } from '../../electrical';
 import { realValues, valueOf, type PartDefinition } from '../contract';
 import { armProperty, armsFit, lineAt, perHertz } from '../junction';
 import { bar, pinsAt } from '../shapes';
-import { tabled } from '../tabled';
+import { TABLED, tabled } from '../tabled';
 import { openEndLength } from './model';
 
 const open = () => fromReflection((_f, out) => ((out.z0 = 50), (out.re = 1), (out.im = 0)));
@@ -17,6 +17,7 @@ export const openEnd: PartDefinition = {
   about:
     'The end of a line that is left open. Ideal: an open circuit. Modelled: the fringing field makes the line look longer by a fraction of the height.',
   source:
+    TABLED +
     'Microstrip: Kirschning, Jansen & Koster 1981 (w/h 0.01 to 100, er to 50). Stripline: Altschuler & Oliner 1960.',
   variants: [{ id: 'open-end', label: 'open end', held: {} }],
   properties: [

@@ -1,7 +1,7 @@
 import { lineAt, perHertz } from '../junction';
 import { stub } from '../line/stub';
 import { openEndLength } from '../open-end/model';
-import { tabled } from '../tabled';
+import { TABLED, tabled } from '../tabled';
 
 /** A line that ends open. */
 export const openStub = stub({
@@ -10,7 +10,8 @@ export const openStub = stub({
   name: 'open stub',
   about:
     'A length of line that ends open. Ideal: lossless, with an open circuit at its end. Modelled: with loss, dispersion and the fringing field at its end.',
-  source: 'The end: Kirschning, Jansen & Koster 1981 (microstrip), Altschuler & Oliner 1960 (stripline).',
+  source:
+    TABLED + 'The end: Kirschning, Jansen & Koster 1981 (microstrip), Altschuler & Oliner 1960 (stripline).',
   variants: [{ id: 'open-stub', label: 'open stub', held: { z0: '50 ohm', theta: '45 deg' } }],
   ideal: 1,
   end(values, context) {

@@ -22,6 +22,19 @@ export const port: PartDefinition = {
         },
       ],
     },
+    {
+      id: 'plane',
+      otherwise: 'the end of its line',
+      faces: [
+        {
+          name: 'plane',
+          label: 'Reference plane',
+          help: 'How far inside the line that it meets its reference plane lies: the line in front of it is taken off again, at every level. Left out, it lies at the end of the line.',
+          side: 'physical',
+          rule: { kind: 'length', min: 0 },
+        },
+      ],
+    },
   ],
   pins: () => 1,
   resolve: (held) => held,

@@ -1,6 +1,7 @@
 import { realValues, type PartDefinition } from '../contract';
 import { armProperty, armsFit, joint, lineAt } from '../junction';
 import { pinsAt } from '../shapes';
+import { TABLED, tabledBoard } from '../tabled';
 import { stepBetween } from './model';
 
 const ARMS = ['w1', 'w2'];
@@ -16,6 +17,7 @@ export const step: PartDefinition = {
   about:
     'Where a wide line goes over into a narrow one. Ideal: nothing. Modelled: the inductance of the current that crowds together and the capacitance of the wide line\u2019s edge.',
   source:
+    TABLED +
     'Inductance: Altschuler & Oliner 1960, by the plate model (Wolff, Kompa & Mehran 1972) also for microstrip; its edge: Hammerstad 1981. For plates narrower than half a wavelength.',
   variants: [{ id: 'step', label: 'step in width', held: {} }],
   properties: [armProperty('w1', 'First width'), armProperty('w2', 'Second width')],
@@ -39,16 +41,17 @@ export const step: PartDefinition = {
 
   artwork: () => ({ copper: [], pins: pinsAt(Math.PI, 0) }),
 
-  review(values, { neighbour }) {
+  review(values, { neighbour, medium, substrate }) {
     const [w1, w2] = ARMS.map((name) => values[name]?.re ?? 0);
     const ratio = Math.max(w1, w2) / Math.min(w1, w2);
+    const most = tabledBoard(medium, substrate) ? 33 : 6;
     return [
       ...armsFit(values, ARMS, neighbour),
-      ...(ratio > 6
+      ...(ratio > most
         ? [
             {
               face: 'w1',
-              message: `a step of ${Number(ratio.toPrecision(2))} to 1 is more than its model was tried for (6 to 1); the field of so wide a line no longer belongs to one junction.`,
+              message: `a step of ${Number(ratio.toPrecision(2))} to 1 is more than its model was tried for (${most} to 1); the field of so wide a line no longer belongs to one junction.`,
             },
           ]
         : []),

@@ -10,7 +10,7 @@ import {
   sideOf,
 } from '../junction';
 import { bar, MOST_MOUNTED, pinsAt } from '../shapes';
-import { tabled } from '../tabled';
+import { TABLED, tabled } from '../tabled';
 import { stepJunction, teeJunction } from './model';
 
 const ARMS = ['w1', 'w2', 'w3'];
@@ -28,6 +28,7 @@ export const tee: PartDefinition = {
     'Two arms in line and a third to one side. Lengths are measured to where the centre lines meet. Ideal: the three pins are joined. ' +
     'Modelled: reference planes move into the arms, and a susceptance and turns ratios stand for the field that the junction stores.',
   source:
+    TABLED +
     'Microstrip: Hammerstad 1981. Stripline: the same parallel-plate elements for each half of the line. Stated for side arms to half the main arms\u2019 cutoff of the second mode.',
   variants: [
     { id: 'tee-left', label: 'tee, side arm left', held: {}, settings: { side: 'left' } },
