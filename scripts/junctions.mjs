@@ -21,7 +21,7 @@ if (!isMainThread) {
   const out = join(mkdtempSync(join(tmpdir(), 'ditch-junctions-')), 'core.mjs');
   await build({
     stdin: {
-      contents: `export * from './src/junctions/contract'; export * from './src/junctions/table'; export { storedSteps } from './src/junctions/solved'; export { drive } from './src/numeric';`,
+      contents: `export * from './src/junctions/contract'; export * from './src/junctions/table'; export { isHoused, storedSteps } from './src/junctions/solved'; export { drive } from './src/numeric';`,
       resolveDir: new URL('../packages/core', import.meta.url).pathname,
       loader: 'ts',
     },
@@ -32,7 +32,7 @@ if (!isMainThread) {
     logLevel: 'error',
   });
   const url = pathToFileURL(out).href;
-  const { junctionKinds, tableGrid } = await import(url);
+  const { isHoused, junctionKinds, tableGrid } = await import(url);
 
   const cache = new URL('../node_modules/.cache/', import.meta.url);
   mkdirSync(cache, { recursive: true });
@@ -48,8 +48,10 @@ if (!isMainThread) {
   const tables = ['microstrip', 'stripline'].flatMap((medium) =>
     junctionKinds.filter((k) => asked.length === 0 || asked.includes(k)).map((kind) => ({ kind, medium })),
   );
-  const keyOf = (kind, medium, place) =>
-    `${kind} ${medium} ${ACCURACY} ${place.map((x) => x.toPrecision(9)).join(' ')}`;
+  const keyOf = (kind, medium, place) => {
+    const housed = medium === 'microstrip' && isHoused(place[place.length - 1]);
+    return `${kind} ${medium} ${ACCURACY}${housed ? ' housed' : ''} ${place.map((x) => x.toPrecision(9)).join(' ')}`;
+  };
   const todo = tables.flatMap(({ kind, medium }) => {
     const grid = tableGrid(kind, medium);
     return grid.degrees

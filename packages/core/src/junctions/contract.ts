@@ -112,7 +112,7 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
     },
     dimensionsAt: ([through, wide, ratio]) => [through, wide, wide * ratio],
     mirror: [0, 1, 3, 2],
-    degree: 6,
+    degree: 5,
   },
 };
 

@@ -37,8 +37,20 @@ interface Arm {
   readonly edge: number;
 }
 
-/** The junction's copper with a line at each pin, dimensions in m. */
-export function junctionCopper(kind: JunctionKind, d: readonly number[], layers: Layers): Copper {
+/** Room between ground and lid below which side walls stand around a junction, and their distance, in that room. */
+const HOUSED = { below: 6, distance: 1.4 } as const;
+
+/**
+ * The junction's copper with a line at each pin, dimensions in m.
+ * @param housed with side walls: under a low lid a line open to its sides excites what travels between ground and lid, and
+ * only walls make it a line
+ */
+export function junctionCopper(
+  kind: JunctionKind,
+  d: readonly number[],
+  layers: Layers,
+  housed = false,
+): Copper {
   const arm = (direction: Arm['direction'], width: number, edge: number, more: Partial<Arm> = {}): Arm => ({
     direction,
     width,
@@ -91,9 +103,12 @@ export function junctionCopper(kind: JunctionKind, d: readonly number[], layers:
     }
   })();
   const height = Math.min(layers.below.height, layers.above.height);
+  const room = HOUSED.distance * (layers.below.height + layers.above.height);
   const ports: CopperPort[] = [];
+  const ends = new Map<Arm['direction'], number>();
   const polygons = arms.map(({ direction, width, from, edge, plane }, i) => {
-    const far = edge + Math.max(FEED.heights * height, FEED.widths * width);
+    const far = edge + Math.max(FEED.heights * height, FEED.widths * width, housed ? room : 0);
+    ends.set(direction, far);
     const turn = (x: number, y: number): Point =>
       direction === 'right'
         ? [x, y]
@@ -106,13 +121,25 @@ export function junctionCopper(kind: JunctionKind, d: readonly number[], layers:
     ports.push({ number: i + 1, edge: [turn(far, -h), turn(far, h)], plane: far - plane, z0: 50 });
     return [turn(from, -h), turn(far, -h), turn(far, h), turn(from, h)];
   });
+  const all = [...polygons, ...extra].flat();
+  const [xs, ys] = [0, 1].map((k) => all.map((p) => p[k]));
+  const walls = housed && {
+    x0: ends.has('left') ? -ends.get('left')! : Math.min(...xs) - room,
+    x1: ends.get('right') ?? Math.max(...xs) + room,
+    y0: ends.has('down') ? -ends.get('down')! : Math.min(...ys) - room,
+    y1: ends.get('up') ?? Math.max(...ys) + room,
+  };
   return {
     layers,
     metal: { conductivity: Infinity, thickness: 0, roughness: 0 },
     polygons: [...polygons, ...extra],
     ports,
+    ...(walls && { walls }),
   };
 }
+
+/** Whether a lid at a place of the table is so low that side walls stand around. @param lid height over its distance */
+export const isHoused = (lid: number): boolean => lid > 0 && 1 + 1 / lid < HOUSED.below;
 
 /** What a junction stores at its table's frequencies, in the order of a table's numbers. @param place variables of its table */
 export function* storedSteps(
@@ -136,6 +163,7 @@ export function* storedSteps(
     kind,
     dimensions.map((x) => x * HEIGHT),
     layers,
+    isHoused(lid),
   );
   const top = topOf(
     medium,

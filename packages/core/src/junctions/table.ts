@@ -92,13 +92,9 @@ export function storedIn(
   const sums = sumsAt(hasLid ? [...point.slice(0, -1), 0] : point);
   if (hasLid) {
     const under = sumsAt(point);
-    const change = pairs.map((_, pair) => under[pair] - sums[pair]);
-    SHARES.forEach((_, share) =>
-      change.forEach((x, pair) => {
-        sums[2 * share * pairs.length + pair] += x;
-        sums[(2 * share + 1) * pairs.length + pair] = 0;
-      }),
-    );
+    const row = 2 * pairs.length;
+    const change = Array.from({ length: row }, (_, i) => under[i] - sums[i]);
+    SHARES.forEach((_, share) => change.forEach((x, i) => (sums[share * row + i] += x)));
   }
   // Pins of the mirrored junction change places.
   const at = pairs.map(([i, j]) => {

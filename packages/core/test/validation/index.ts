@@ -3,6 +3,7 @@ import { junctions } from './junctions';
 import { lines } from './lines';
 import { network } from './network';
 import { planar } from './planar';
+import { tables } from './tables';
 
 export * from './contract';
-export const groups = [lines, junctions, network, filters, planar];
+export const groups = [lines, junctions, network, filters, planar, tables];

@@ -1,0 +1,153 @@
+import { junctionCopper } from '../../src/junctions/solved';
+import { provideTables, type JunctionKind } from '../../src/junctions';
+import { junctionTables } from '../../src/junctions/tables';
+import { media, Sections, type MediumId, type Substrate } from '../../src/lines';
+import { drive } from '../../src/numeric';
+import { parts, realValues } from '../../src/parts';
+import { layersOf, prepareSteps } from '../../src/planar';
+import type { Group } from './contract';
+
+const MM = 1e-3;
+
+/** A part with its faces, between lines of these widths, as copper is solved: dimensions in mm in the order of the kind. */
+interface Tried {
+  readonly kind: JunctionKind;
+  readonly dimensions: readonly number[];
+  readonly faces: Readonly<Record<string, number>>;
+  readonly part?: string;
+  readonly settings?: Readonly<Record<string, string>>;
+}
+
+const end = (width: number): Tried => ({ kind: 'open-end', dimensions: [width], faces: { width } });
+const step = (w1: number, w2: number): Tried => ({ kind: 'step', dimensions: [w1, w2], faces: { w1, w2 } });
+const gap = (width: number, wide: number): Tried => ({
+  kind: 'gap',
+  dimensions: [width, wide],
+  faces: { w1: width, w2: width, gap: wide, c: 0 },
+});
+const bend = (shape: 'square' | 'mitred', width: number): Tried => ({
+  kind: `${shape}-bend`,
+  part: 'bend',
+  dimensions: [width],
+  faces: { width, angle: (1e3 * Math.PI) / 2, radius: 2 * width },
+  settings: { shape, side: 'left' },
+});
+const tee = (w1: number, w2: number, w3: number): Tried => ({
+  kind: 'tee',
+  dimensions: [w1, w2, w3],
+  faces: { w1, w2, w3 },
+});
+const cross = (through: number, left: number, right: number): Tried => ({
+  kind: 'cross',
+  dimensions: [through, left, right],
+  faces: { w1: through, w2: through, w3: left, w4: right },
+});
+
+/** Difference in S against 50 ohm between a part at the modelled level and its copper solved. */
+function differences(
+  medium: MediumId,
+  board: Pick<Substrate, 'er' | 'height' | 'cover'>,
+  f: number,
+  tried: readonly Tried[],
+): number[] {
+  const substrate: Substrate = { ...board, tand: 0, thickness: 0, conductivity: 5.8e7, roughness: 0 };
+  const sections = new Sections(medium, substrate);
+  provideTables(junctionTables);
+  try {
+    return tried.map(({ kind, dimensions, faces, part, settings = {} }) => {
+      const layers = layersOf(medium, substrate);
+      const copper = junctionCopper(
+        kind,
+        dimensions.map((x) => x * MM),
+        layers,
+      );
+      const solved = drive(prepareSteps(copper, { start: f, stop: f }, 'fine')).at(f);
+      const n = copper.ports.length;
+      const [re, im] = [new Float64Array(n * n), new Float64Array(n * n)];
+      const values = realValues(Object.fromEntries(Object.entries(faces).map(([k, x]) => [k, x * MM])));
+      parts
+        .get(part ?? kind)!
+        .models!.modelled.electrical(
+          { values, settings, facts: {} },
+          {
+            medium: media[medium],
+            substrate,
+            f0: f,
+            data: () => undefined,
+            section: (shape, ...of) => sections.get(shape, ...of),
+          },
+        )
+        .scatter(f, 50, re, im);
+      return Math.max(...re.map((x, i) => Math.hypot(x - solved.re[i], im[i] - solved.im[i])));
+    });
+  } finally {
+    provideTables([]);
+  }
+}
+
+export const tables: Group = {
+  name: 'Junctions from tables',
+  cases: [
+    {
+      what: 'Junctions in microstrip',
+      against: 'the field solution of each, fine mesh, against 50 ohm',
+      over: 'er 2.94, 0.508 mm, at 10 GHz: end, step, gap, bends, tees, cross',
+      bound: 0.005,
+      absolute: true,
+      errors: () =>
+        differences('microstrip', { er: 2.94, height: 0.508 * MM, cover: Infinity }, 10e9, [
+          end(1.3),
+          step(0.5, 2.2),
+          gap(1.3, 0.15),
+          bend('square', 0.9),
+          bend('mitred', 1.3),
+          tee(1.3, 2.1, 1.3),
+          tee(2.1, 1.3, 0.6),
+          cross(1.3, 0.6, 0.9),
+        ]),
+    },
+    {
+      what: 'Junctions in microstrip of high permittivity',
+      against: 'the field solution of each, fine mesh, against 50 ohm',
+      over: 'er 9.8, 0.635 mm, at 8 GHz: step, bend, tee',
+      bound: 0.005,
+      absolute: true,
+      errors: () =>
+        differences('microstrip', { er: 9.8, height: 0.635 * MM, cover: Infinity }, 8e9, [
+          step(1.5, 0.4),
+          bend('square', 0.62),
+          tee(0.62, 0.62, 0.4),
+        ]),
+    },
+    {
+      what: 'Junctions under a lid',
+      against: 'the field solution of each, fine mesh, against 50 ohm',
+      over: 'er 2.94, 0.77 mm, lid at 0.9 and 3 heights, at 3 GHz: end, step, bend, tee',
+      bound: 0.005,
+      absolute: true,
+      errors: () =>
+        [0.9, 3].flatMap((heights) =>
+          differences('microstrip', { er: 2.94, height: 0.77 * MM, cover: heights * 0.77 * MM }, 3e9, [
+            end(1.7),
+            step(1, 2.9),
+            bend('mitred', 1.7),
+            tee(1.7, 1.7, 1),
+          ]),
+        ),
+    },
+    {
+      what: 'Junctions in stripline',
+      against: 'the field solution of each, fine mesh, against 50 ohm',
+      over: 'er 2.94, 1.016 mm, at 10 GHz: end, step, bend, tee',
+      bound: 0.005,
+      absolute: true,
+      errors: () =>
+        differences('stripline', { er: 2.94, height: 1.016 * MM, cover: Infinity }, 10e9, [
+          end(0.7),
+          step(0.3, 1.6),
+          bend('square', 0.7),
+          tee(0.7, 1.1, 0.5),
+        ]),
+    },
+  ],
+};
