@@ -48,6 +48,9 @@ const efforts: Readonly<Record<Accuracy, Effort>> = {
 const MANY = 300;
 const FEWER = 0.8;
 
+/** Unknowns whose matrix still fits into the memory that kernels can have (4 GiB), with what is beside it. */
+const MOST = 15_000;
+
 /** Frequencies of the band at which lines and their ends are worked out; a polynomial stands between them. */
 const NODES = 7;
 
@@ -228,7 +231,7 @@ export interface Prepared extends Omit<Solution, 'data' | 'solvedAt' | 'error'> 
 
 /**
  * Prepares copper: mesh, ports and everything that no frequency of the band changes.
- * @throws CopperError in words
+ * @throws CopperError in words, RangeError where the matrix would need more memory than there is
  */
 export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: Accuracy): Steps<Prepared> {
   checkPorts(copper.ports);
@@ -237,6 +240,10 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: A
   const least = LOWEST * stop;
   const wider = wideningOf(sorted);
   const mesh = meshOf(sorted, stop, accuracy, wider);
+  if (mesh.bases.length > MOST)
+    throw new RangeError(
+      `the copper takes ${mesh.bases.length} unknowns, more than there is memory for (${MOST}); a coarser accuracy or a lower end of the band takes fewer`,
+    );
   const { layers, walls } = sorted;
   // Without walls lines go on behind ports that have room for it.
   const air = C0 / stop;
