@@ -23,6 +23,21 @@ test('two states are compared in curves, with every checkpoint of the demo', asy
     await expect.poll(() => curvesOf(chart)).toBeGreaterThanOrEqual(2);
     await nav(page, 'Project');
   }
+
+  // Where both states were solved, it is the solved level that is compared.
+  await page.goto('/p/ditchwater/design/hybrid');
+  await expect(levels(page).locator('[data-level=solved]')).toContainText('GHz');
+  await page.getByRole('button', { name: 'checkpoint' }).click();
+  await expect(page.getByRole('button', { name: 'kept' })).toBeVisible();
+  await nav(page, 'Project');
+  await page.getByRole('link', { name: /^Compare with/ }).first().click();
+  await choose(page, page.getByRole('button', { name: /design to compare/ }), 'quadrature hybrid');
+  await expect(page.getByRole('button', { name: /level that is compared/ })).toContainText('solved');
+  await expect(page.getByText('solved; drawn: now')).toBeVisible();
+  const chart = page.getByRole('application', { name: /of both states over frequency/ });
+  await expect.poll(() => curvesOf(chart)).toBeGreaterThanOrEqual(2);
+  await choose(page, page.getByRole('button', { name: /level that is compared/ }), 'ideal');
+  await expect(page.getByText('ideal; drawn: now')).toBeVisible();
 });
 
 test('markers, match and band are what they are, however coarse the sweep', async ({ page }) => {

@@ -38,6 +38,8 @@ export interface JunctionForm {
   readonly isPlain?: (point: readonly number[]) => boolean;
   /** Total degree of its polynomials. */
   readonly degree: number;
+  /** What one degree in the nearness of the lid costs of it; absent: 1. */
+  readonly lidCost?: number;
 }
 
 const width: Axis = { least: 0.15, most: 7, ratio: true };
@@ -67,6 +69,7 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
     joined: false,
     axes: [width, { least: 0.05, most: 2, ratio: true }],
     degree: 6,
+    lidCost: 3,
   },
   step: {
     ...bend,
@@ -99,6 +102,7 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
     dimensionsAt: ([wide, side, ratio]) => [wide, wide * ratio, side],
     mirror: [1, 0, 2],
     degree: 7,
+    lidCost: 3,
   },
   cross: {
     pins: 4,
@@ -112,19 +116,22 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
     },
     dimensionsAt: ([through, wide, ratio]) => [through, wide, wide * ratio],
     mirror: [0, 1, 3, 2],
-    degree: 5,
+    degree: 4,
+    lidCost: 3,
   },
 };
 
-/** What a board adds to the variables of a table: permittivity, and the height over the lid's distance, 0 where there is none. */
-export const surroundings: Readonly<Record<MediumId, readonly Axis[]>> = {
-  microstrip: [
-    { least: 1.9, most: 13, ratio: true, cost: 2 },
-    { least: 0, most: 1.25, fromLeast: true },
-  ],
-  // Waves there are TEM: permittivity only slows them, and what is said by the wavelength in the dielectric knows nothing of it.
-  stripline: [],
-};
+/** All variables of a table: those of the junction, then permittivity, and the height over the lid's distance, 0 where there is none. */
+export const axesOf = (kind: JunctionKind, medium: MediumId): readonly Axis[] => [
+  ...forms[kind].axes,
+  // In stripline waves are TEM: permittivity only slows them, and what is said by the wavelength in the dielectric knows nothing of it.
+  ...(medium === 'microstrip'
+    ? [
+        { least: 1.9, most: 13, ratio: true, cost: 2 },
+        { least: 0, most: 1.25, cost: forms[kind].lidCost ?? 1, fromLeast: true },
+      ]
+    : []),
+];
 
 /** Height of the copper over its nearest ground, m. */
 export const heightOf = (medium: MediumId, { height }: Pick<Substrate, 'height'>): number =>

@@ -49,13 +49,16 @@ export function gridOf(axes: readonly Axis[], degree: number): Grid {
     ratio ? least * (most / least) ** ((t + 1) / 2) : least + ((t + 1) / 2) * (most - least);
   const unit = ({ least, most, ratio }: Axis, x: number) =>
     ratio ? (2 * Math.log(x / least)) / Math.log(most / least) - 1 : (2 * (x - least)) / (most - least) - 1;
+  const scales = points.map((all) =>
+    all.map((t, k) => all.slice(0, k).reduce((p, before) => p * (t - before), 1)),
+  );
   // Newton's polynomials, each 1 at its own node and 0 at those before it.
   const along = (i: number, t: number): number[] => {
     const out = [1];
+    let product = 1;
     for (let k = 1; k < points[i].length; k++) {
-      let p = 1;
-      for (let j = 0; j < k; j++) p *= (t - points[i][j]) / (points[i][k] - points[i][j]);
-      out.push(p);
+      product *= t - points[i][k - 1];
+      out.push(product / scales[i][k]);
     }
     return out;
   };
@@ -64,7 +67,13 @@ export function gridOf(axes: readonly Axis[], degree: number): Grid {
     node: (d) => axes.map((axis, i) => own(axis, points[i][d[i]])),
     weights(point) {
       const values = axes.map((axis, i) => along(i, unit(axis, point[i])));
-      return Float64Array.from(degrees, (d) => d.reduce((p, k, i) => p * values[i][k], 1));
+      const out = new Float64Array(degrees.length);
+      for (let k = 0; k < out.length; k++) {
+        let product = 1;
+        for (let i = 0; i < values.length; i++) product *= values[i][degrees[k][i]];
+        out[k] = product;
+      }
+      return out;
     },
   };
 }

@@ -1,12 +1,40 @@
-import { symmetricEigen } from '../numeric';
 import { forms, SHARES, type JunctionKind } from './contract';
 import { plain, scatteringFrom, square, type Square } from './stored';
-import { pairsOf, type Stored } from './table';
+import type { Stored } from './table';
 
 /** Places over frequency at which is looked whether more would come out of a junction than goes in. */
-const LOOKS = 24;
+const LOOKS = 12;
 /** What is given away beyond what was seen there, for places between: a share of it, and a reflection that nobody notices. */
 const MARGIN = { share: 0.5, least: 1e-6 };
+
+/** Nothing, for what should be zero but for rounding. */
+const TINY = 1e-12;
+
+/** Whether a symmetric matrix with `more` on its diagonal has no negative eigenvalue (Cholesky's factors exist). */
+function isPositive(n: number, a: Float64Array, more: number, l: Float64Array): boolean {
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j <= i; j++) {
+      let sum = a[i * n + j] + (i === j ? more : 0);
+      for (let k = 0; k < j; k++) sum -= l[i * n + k] * l[j * n + k];
+      if (i > j) l[i * n + j] = sum / l[j * n + j];
+      else if (sum > 0) l[i * n + i] = Math.sqrt(sum);
+      else return false;
+    }
+  return true;
+}
+
+/** What a symmetric matrix lacks on its diagonal to have no negative eigenvalue, at least `least`; by halving. */
+function lacking(n: number, a: Float64Array, least: number, work: Float64Array): number {
+  if (isPositive(n, a, least + TINY, work)) return least;
+  let [low, high] = [least, Math.max(2 * least, 1e-6)];
+  while (!isPositive(n, a, high, work)) [low, high] = [high, 2 * high];
+  for (let i = 0; i < 12; i++) {
+    const middle = (low + high) / 2;
+    if (isPositive(n, a, middle, work)) high = middle;
+    else low = middle;
+  }
+  return high;
+}
 
 /** Writes S in waves of lines of `z0` (ohm) at `f` (Hz). */
 export type Response = (f: number, z0: ArrayLike<number>, out: Square) => void;
@@ -18,11 +46,11 @@ export type Response = (f: number, z0: ArrayLike<number>, out: Square) => void;
  */
 export function responseOf(
   kind: JunctionKind,
-  { top, radiates, re, im }: Stored,
+  stored: Stored,
   z0At: (f: number) => ArrayLike<number>,
 ): Response {
+  const { top, radiates, re, im } = stored;
   const { pins: n, joined } = forms[kind];
-  const pairs = pairsOf(n);
   const squares = SHARES.map((x) => x * x);
   const over = squares.map((a, i) => squares.reduce((p, b, j) => (i === j ? p : p * (a - b)), 1));
   const weights = new Float64Array(SHARES.length);
@@ -30,14 +58,20 @@ export function responseOf(
   const m = square(n);
   const turned = new Float64Array(n * n);
   const lost = new Float64Array(n * n);
+  const half = new Float64Array(n * n);
   const scattering = scatteringFrom(n);
   /** out = P a P */
   const between = (a: Float64Array, out: Float64Array) => {
     for (let i = 0; i < n; i++)
       for (let j = 0; j < n; j++) {
         let sum = 0;
-        for (let k = 0; k < n; k++)
-          for (let l = 0; l < n; l++) sum += p[i * n + k] * a[k * n + l] * p[l * n + j];
+        for (let k = 0; k < n; k++) sum += p[i * n + k] * a[k * n + j];
+        half[i * n + j] = sum;
+      }
+    for (let i = 0; i < n; i++)
+      for (let j = 0; j < n; j++) {
+        let sum = 0;
+        for (let k = 0; k < n; k++) sum += half[i * n + k] * p[k * n + j];
         out[i * n + j] = sum;
       }
   };
@@ -51,15 +85,17 @@ export function responseOf(
       weights[i] = 1 / over[i];
       for (let j = 0; j < squares.length; j++) if (j !== i) weights[i] *= q - squares[j];
     }
-    pairs.forEach(([i, j], pair) => {
-      let [a, b] = [0, 0];
-      for (let k = 0; k < weights.length; k++) {
-        a += weights[k] * re[k][pair];
-        b += weights[k] * im[k][pair];
+    for (let i = 0, pair = 0; i < n; i++)
+      for (let j = i; j < n; j++, pair++) {
+        let a = 0;
+        let b = 0;
+        for (let k = 0; k < weights.length; k++) {
+          a += weights[k] * re[k][pair];
+          b += weights[k] * im[k][pair];
+        }
+        m.re[i * n + j] = m.re[j * n + i] = a * x;
+        m.im[i * n + j] = m.im[j * n + i] = b;
       }
-      m.re[i * n + j] = m.re[j * n + i] = a * x;
-      m.im[i * n + j] = m.im[j * n + i] = b;
-    });
     // Of a junction that keeps power the real part is the same between two P, and the imaginary one changes its sign.
     between(m.re, turned);
     for (let at = 0; at < n * n; at++) m.re[at] = (m.re[at] + turned[at]) / 2;
@@ -77,14 +113,15 @@ export function responseOf(
       }
     return x * x;
   };
-  let given = 0;
-  if (radiates) {
+  let given = stored.given ?? 0;
+  if (radiates && stored.given === undefined) {
     for (let look = 1; look <= LOOKS; look++) {
       const f = (look / LOOKS) * top;
       fill(f, z0At(f));
-      given = Math.max(given, -Math.min(...symmetricEigen(n, lost.slice()).values));
+      given = lacking(n, lost, given, half);
     }
     given += MARGIN.share * given + MARGIN.least;
+    stored.given = given;
   }
   return (f, z0, out) => {
     const scale = fill(f, z0);

@@ -1,5 +1,5 @@
 import type { MediumId, Substrate } from '../lines';
-import { forms, heightOf, SHARES, surroundings, topOf, type JunctionKind } from './contract';
+import { axesOf, forms, heightOf, SHARES, topOf, type JunctionKind } from './contract';
 import { gridOf, type Grid } from './grid';
 
 /** A table as it is kept: per node of its grid the surplus of every number there over what the nodes before it say. */
@@ -17,13 +17,15 @@ export interface Stored {
   readonly top: number;
   /** Whether power can leave. */
   readonly radiates: boolean;
+  /** What has to leave more than the table says, so that nothing is given; found once. */
+  given?: number;
   /** Of each share of `top`, and of each pair of pins i <= j, row by row: M over the share, and its imaginary part over the square of it. */
   readonly re: readonly Float64Array[];
   readonly im: readonly Float64Array[];
 }
 
 export const tableGrid = (kind: JunctionKind, medium: MediumId): Grid =>
-  gridOf([...forms[kind].axes, ...surroundings[medium]], forms[kind].degree);
+  gridOf(axesOf(kind, medium), forms[kind].degree);
 
 /** Where a junction stands in its table. @param dimensions m */
 export function placeOf(
@@ -45,17 +47,29 @@ export const pairsOf = (pins: number): (readonly [number, number])[] =>
   ).flat();
 
 const grids = new Map<string, Grid>();
-const tables = new Map<string, TableData>();
+/** A table with its numbers in one row. */
+interface Table {
+  readonly unit: number;
+  readonly surplus: Float64Array;
+}
+
+const tables = new Map<string, Table>();
 const keyOf = (kind: JunctionKind, medium: MediumId) => `${kind} ${medium}`;
 
 /** Takes these tables up instead of others; junctions that have none keep their closed forms. */
 export function provideTables(data: readonly TableData[]): void {
   tables.clear();
-  for (const table of data) tables.set(keyOf(table.kind, table.medium), table);
+  lately.clear();
+  for (const { kind, medium, unit, surplus } of data)
+    tables.set(keyOf(kind, medium), { unit, surplus: Float64Array.from(surplus.flat()) });
 }
 
 /** A little beyond its ends a table is as good as at them. */
 const BEYOND = 1e-6;
+
+/** Junctions asked for lately: while one value moves the others stay. */
+const lately = new Map<string, Stored | undefined>();
+const LATELY = 400;
 
 /** What a junction of these dimensions (m) stores, or undefined where no table holds it. */
 export function storedIn(
@@ -64,12 +78,27 @@ export function storedIn(
   substrate: Substrate,
   dimensions: readonly number[],
 ): Stored | undefined {
+  const { er, height, cover, offCentre = 0, thickness } = substrate;
+  const key = [kind, medium, er, height, cover, offCentre, thickness, ...dimensions].join();
+  if (lately.has(key)) return lately.get(key);
+  if (lately.size >= LATELY) lately.clear();
+  const found = interpolated(kind, medium, substrate, dimensions);
+  lately.set(key, found);
+  return found;
+}
+
+function interpolated(
+  kind: JunctionKind,
+  medium: MediumId,
+  substrate: Substrate,
+  dimensions: readonly number[],
+): Stored | undefined {
   const table = tables.get(keyOf(kind, medium));
   if (!table || substrate.offCentre) return undefined;
-  const { axes, pins, widths, mirror } = forms[kind];
+  const { pins, widths, mirror } = forms[kind];
   const { point, mirrored } = placeOf(kind, medium, substrate, dimensions);
   const height = heightOf(medium, substrate);
-  const all = [...axes, ...surroundings[medium]];
+  const all = axesOf(kind, medium);
   if (
     all.some(({ least, most }, i) => !(point[i] >= least * (1 - BEYOND) && point[i] <= most * (1 + BEYOND)))
   )
@@ -80,10 +109,10 @@ export function storedIn(
   const sumsAt = (place: readonly number[]) => {
     const weights = grid.weights(place);
     const sums = new Float64Array(2 * SHARES.length * pairs.length);
-    table.surplus.forEach((row, k) => {
+    for (let k = 0, at = 0; k < weights.length; k++) {
       const w = weights[k] * table.unit;
-      for (let i = 0; i < sums.length; i++) sums[i] += w * row[i];
-    });
+      for (let i = 0; i < sums.length; i++) sums[i] += w * table.surplus[at++];
+    }
     return sums;
   };
   // A lid changes what is stored as it does far below the top; what leaves sideways under it depends on where it ends, and

@@ -37,16 +37,19 @@ export function tabled(
   if (!stored) return undefined;
   const n = widths.length;
   const sections = widths.map((w) => context.section('strip', w));
+  const first = widths.map((w) => widths.indexOf(w));
   const point = linePoint();
   const points = [point];
   const z0 = new Float64Array(n);
   const eeff = new Float64Array(n);
   const lines = (f: number) => {
-    sections.forEach((section, i) => {
-      section.impedanceAt(f, points);
-      z0[i] = point.z0;
-      eeff[i] = point.eeff;
-    });
+    for (let i = 0; i < n; i++) {
+      // Lines of one width are worked out once.
+      const same = first[i];
+      if (same === i) sections[i].impedanceAt(f, points);
+      z0[i] = same === i ? point.z0 : z0[same];
+      eeff[i] = same === i ? point.eeff : eeff[same];
+    }
     return z0;
   };
   const response = responseOf(kind, stored, lines);

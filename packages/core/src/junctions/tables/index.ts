@@ -1,4 +1,6 @@
 import type { TableData } from '../table';
+import gapMicrostrip from './gap-microstrip.json';
+import gapStripline from './gap-stripline.json';
 import mitredMicrostrip from './mitred-bend-microstrip.json';
 import mitredStripline from './mitred-bend-stripline.json';
 import openMicrostrip from './open-end-microstrip.json';
@@ -7,9 +9,13 @@ import squareMicrostrip from './square-bend-microstrip.json';
 import squareStripline from './square-bend-stripline.json';
 import stepMicrostrip from './step-microstrip.json';
 import stepStripline from './step-stripline.json';
+import teeMicrostrip from './tee-microstrip.json';
+import teeStripline from './tee-stripline.json';
 
 /** The tables that ship, made by `scripts/junctions.mjs`: apart from what reads them, since a page that draws needs none. */
 export const junctionTables = [
+  gapMicrostrip,
+  gapStripline,
   mitredMicrostrip,
   mitredStripline,
   openMicrostrip,
@@ -18,4 +24,6 @@ export const junctionTables = [
   squareStripline,
   stepMicrostrip,
   stepStripline,
+  teeMicrostrip,
+  teeStripline,
 ] as readonly TableData[];

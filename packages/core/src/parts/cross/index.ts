@@ -11,7 +11,7 @@ import {
   type LineAtFrequency,
 } from '../junction';
 import { bar, pinsAt } from '../shapes';
-import { TABLED, tabled } from '../tabled';
+import { tabled } from '../tabled';
 import { teeElements } from '../tee/model';
 import type { Medium, Substrate } from '../../lines';
 
@@ -71,7 +71,6 @@ export const cross: PartDefinition = {
   about:
     'Four arms at right angles. Lengths are measured to where the centre lines meet. Ideal: the four pins are joined. Modelled: two tees at the same place, one for each arm that leaves the wider pair.',
   source:
-    TABLED +
     'The tee of Hammerstad 1981 taken for both side arms; the coupling between the two side arms\u2019 own fields is left out.',
   variants: [{ id: 'cross', label: 'cross', held: {} }],
   properties: [

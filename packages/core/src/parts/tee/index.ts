@@ -83,7 +83,7 @@ export const tee: PartDefinition = {
     // A pad reaches from the middle to the edge of the side arm: its mounted part begins there.
     const pads = [facts.bare1, facts.bare2].map((bare) => (bare ? values.w3.re / 2 : 0));
     const widths = ARMS.map((name) => values[name].re);
-    const found = tabled('tee', widths, context, { widths, longer: [...pads.map((pad) => -pad), 0] });
+    const found = tabled('tee', widths, context, { widths, longer: [...pads, 0] });
     if (found) return found;
     return fromJunction(teeJunction(medium, substrate, a, b, side, pads));
   }),
