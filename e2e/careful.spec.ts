@@ -30,7 +30,10 @@ test('two states are compared in curves, with every checkpoint of the demo', asy
   await page.getByRole('button', { name: 'checkpoint' }).click();
   await expect(page.getByRole('button', { name: 'kept' })).toBeVisible();
   await nav(page, 'Project');
-  await page.getByRole('link', { name: /^Compare with/ }).first().click();
+  await page
+    .getByRole('link', { name: /^Compare with/ })
+    .first()
+    .click();
   await choose(page, page.getByRole('button', { name: /design to compare/ }), 'quadrature hybrid');
   await expect(page.getByRole('button', { name: /level that is compared/ })).toContainText('solved');
   await expect(page.getByText('solved; drawn: now')).toBeVisible();
