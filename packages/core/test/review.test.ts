@@ -138,10 +138,10 @@ const cases: [string, Project, RegExp, string?][] = [
       ...branch.design,
       pieces: [
         ...branch.design.pieces,
-        { id: 's', name: 'big step', kind: 'step', held: { w1: '5 mm', w2: '0.2 mm' }, nodes: ['x', 'y'] },
+        { id: 's', name: 'big step', kind: 'step', held: { w1: '5 mm', w2: '0.125 mm' }, nodes: ['x', 'y'] },
       ],
     }),
-    /step of 25 to 1/,
+    /step of 40 to 1/,
   ],
   [
     'a gap the shop cannot etch',
