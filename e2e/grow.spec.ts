@@ -136,16 +136,18 @@ test('a branch-line ring is opened, questioned, closed by its lengths, retuned, 
   });
 
   await test.step('retuning tells before and after, and is one step', async () => {
+    // What the tees radiate keeps it from standing exactly there.
+    const back = /the centre stays|0\.0\d % (below|above) ideal/;
     await page.getByRole('button', { name: 'Retune' }).click();
     const dialog = page.getByRole('dialog', { name: 'Retuned' });
     await expect(dialog).toContainText('worst isolation', { timeout: 10_000 });
     await dialog.getByRole('button', { name: 'Take it' }).click();
-    await expect(levels(page)).toContainText('the centre stays');
+    await expect(levels(page)).toContainText(back);
     await expect(page.getByRole('button', { name: 'Undo: retune' })).toBeVisible();
     await page.keyboard.press('Control+z');
-    await expect(levels(page)).not.toContainText('the centre stays');
+    await expect(levels(page)).not.toContainText(back);
     await page.keyboard.press('Control+y');
-    await expect(levels(page)).toContainText('the centre stays');
+    await expect(levels(page)).toContainText(back);
   });
 
   await test.step('a handle on the copper changes what is held, with the keyboard too', async () => {
