@@ -38,6 +38,7 @@ try {
   await page.locator('canvas[data-most]').waitFor({ timeout: 60_000 });
   await keep('hybrid');
   await at('/p/ditchwater/design/monitor-coupler');
+  await page.locator('[data-level=modelled]').filter({ hasText: 'dB' }).waitFor();
   await page.getByRole('button', { name: 'coupled lines 2', exact: true }).first().press('Enter');
   await keep('coupler');
   await at('/p/ditchwater/design/detector-match');
