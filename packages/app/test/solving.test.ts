@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { readProject } from '@ditch/core/formats';
 import { resolveDesign, type Design } from '@ditch/core/network';
-import type { SolvedSubject } from '@ditch/core/levels';
+import { keyOf, type SolvedSubject } from '@ditch/core/levels';
 import type { KeptSolution } from '@ditch/core/planar';
 import demo from '../../../examples/ditchwater.ditch.json';
 import type { Reading } from '../src/bridge/jobs';
@@ -167,5 +167,31 @@ describe('the solved level of a page', () => {
     expect(solving.get().shown?.fresh).toBe(true);
     solving.close();
     expect(calls).toHaveLength(2);
+  });
+
+  it('is asked under a name of the copper that was solved, and of none that is solved in part', async () => {
+    const { wholeSubjectOf } = await import('../src/responses/solutions');
+    const { sweep } = resolveDesign(project, design);
+    const asked = async (trim: string) => {
+      const pieces = design.pieces.map((p) => (p.kind === 'line' ? { ...p, held: { ...p.held, trim } } : p));
+      const state = { ...design, pieces };
+      solving.follow(project, state, resolveDesign(project, state));
+      await settled();
+      const whole = async () => {
+        const found = await wholeSubjectOf(project, state, sweep!);
+        return 'value' in found && found.value ? keyOf('solved', found.value) : undefined;
+      };
+      solving.start();
+      await settled();
+      calls[calls.length - 1].tell(5);
+      expect(await whole()).toBeUndefined();
+      calls[calls.length - 1].finish(9);
+      await settled();
+      const key = await whole();
+      expect(key).toBe(keyOf('solved', solving.get().shown!.subject));
+      return key;
+    };
+    // What is joined to the copper is the same, and so is the number of samples.
+    expect(await asked('20 um')).not.toBe(await asked('40 um'));
   });
 });

@@ -6,11 +6,12 @@ import {
   type Copper,
   type KeptSolution,
 } from '@ditch/core/planar';
-import type { SolvedSubject } from '@ditch/core/levels';
+import { joinedSubject, type SolvedSubject, type Subject } from '@ditch/core/levels';
 import { alone, resolveDesign, type Design, type Project } from '@ditch/core/network';
 import { run } from '../bridge/bridge';
 import type { Reading } from '../bridge/jobs';
 import { db } from '../store/db';
+import { nameOf } from './kept';
 
 /** Solutions that the database holds at most, and the page. */
 const STORED = 200;
@@ -92,6 +93,26 @@ export async function solvedOf(
   const subject = reading.value;
   const solution = subject && (await findSolution(subject.copper, band));
   return { value: solution && { subject, solution } };
+}
+
+/** What the solved level is asked of a solution, under a key that names what was solved: what is joined to it says nothing of that. */
+export const subjectOf = (
+  subject: SolvedSubject,
+  { samples, start, stop, accuracy }: KeptSolution,
+): Subject =>
+  joinedSubject(subject, samples, nameOf(JSON.stringify([subject.copper, start, stop, accuracy])));
+
+/** The same of a design as it stands; undefined where its copper was not solved, or not to the end. */
+export async function wholeSubjectOf(
+  project: Project,
+  design: Design,
+  band: Band,
+): Promise<Reading<Subject | undefined>> {
+  const found = await solvedOf(project, design, band);
+  if ('problem' in found) return found;
+  return {
+    value: found.value?.solution.complete ? subjectOf(found.value.subject, found.value.solution) : undefined,
+  };
 }
 
 /** What was solved of the copper of a project's designs as they stand. */

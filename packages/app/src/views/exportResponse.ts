@@ -4,14 +4,14 @@ import {
   type ResponseFormat,
   type ResponseWriter,
 } from '@ditch/core/formats';
-import { joinedSubject, liveById, type LevelId, type Subject } from '@ditch/core/levels';
+import { liveById, type LevelId, type Subject } from '@ditch/core/levels';
 import { resolveDesign, type Design, type Project } from '@ditch/core/network';
 import type { Band } from '@ditch/core/planar';
 import type { SData } from '@ditch/core/results';
 import { run } from '../bridge/bridge';
 import { download, fileName } from '../controls/files';
 import { simulation } from '../responses';
-import { solvedOf } from '../responses/solutions';
+import { wholeSubjectOf } from '../responses/solutions';
 import { say, useSession } from '../store/session';
 
 /** The writer asked for, or another that can say what it cannot: Touchstone 1 knows one reference for all ports. */
@@ -22,12 +22,11 @@ function able(wanted: ResponseFormat, data: SData): ResponseWriter {
 
 /** What was solved of a design's copper as it stands. @throws Error in words where it was not */
 async function solvedSubjectOf(project: Project, design: Design, band: Band): Promise<Subject> {
-  const found = await solvedOf(project, design, band);
+  const found = await wholeSubjectOf(project, design, band);
   if ('problem' in found) throw new Error(found.problem);
-  if (!found.value?.solution.complete)
+  if (!found.value)
     throw new Error('its copper has not been solved as it stands now; the waterline solves it');
-  const { subject, solution } = found.value;
-  return joinedSubject(subject, solution.samples, '');
+  return found.value;
 }
 
 /** Computes a design's S-parameters at its sweep and hands them out as a file. */

@@ -233,7 +233,7 @@ function Numbers({
     useMemo(() => states.map(({ design }) => ({ project, design })), [project, states]),
     resolved[0].sweep,
   );
-  const level = solved.every((s) => s !== undefined) ? 'solved' : closest.id;
+  const level = solved ? 'solved' : closest.id;
   const wanted = useMemo((): Wanted | undefined => {
     const [{ f0: near, goal, sweep }] = resolved;
     return (
@@ -243,7 +243,7 @@ function Numbers({
         match: near === undefined ? undefined : { near, target: -goal },
         at: resolved.flatMap((r) => r.f0 ?? []),
         tasks: resolved.flatMap((r, i): Task[] => {
-          const subject = level === 'solved' ? solved[i] : closest.subject(r);
+          const subject = solved ? solved[i] : closest.subject(r);
           return subject ? [{ id: String(i), level, subject, first: true, read: true }] : [];
         }),
       }

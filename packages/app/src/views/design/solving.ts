@@ -1,5 +1,5 @@
 import { boardDifferences, designDifferences } from '@ditch/core/compare';
-import { joinedSubject, type SolvedSubject, type Subject } from '@ditch/core/levels';
+import type { SolvedSubject, Subject } from '@ditch/core/levels';
 import { alone, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
 import {
   accuracies,
@@ -13,8 +13,7 @@ import { run, runApart, WorkerLost } from '../../bridge/bridge';
 import { Conveyor } from '../../bridge/conveyor';
 import type { Reading } from '../../bridge/jobs';
 import { solveApart, WORKERS } from '../../bridge/solving';
-import { nameOf } from '../../responses/kept';
-import { findSolution, keepSolution, storeSolution } from '../../responses/solutions';
+import { findSolution, keepSolution, storeSolution, subjectOf } from '../../responses/solutions';
 import { setPreferences, usePreferences } from '../hooks';
 
 /** A solution that is drawn. */
@@ -243,14 +242,11 @@ export class Solving {
   };
 
   private show(copper: Copper, solution: KeptSolution): void {
-    const { start, stop, accuracy } = solution;
-    const { subject } = copper;
-    const key = nameOf(JSON.stringify([subject.copper, start, stop, accuracy]));
     this.shownSource = sourceOf(copper);
     this.shownOf = copper;
     const fresh = this.shownSource === this.source;
     this.tell({
-      shown: { subject: joinedSubject(subject, solution.samples, key), solution, fresh, changes: [] },
+      shown: { subject: subjectOf(copper.subject, solution), solution, fresh, changes: [] },
     });
     if (!fresh && this.present) this.compare(this.present);
   }

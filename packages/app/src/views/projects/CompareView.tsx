@@ -10,7 +10,6 @@ import {
   liveById,
   type LevelId,
   type LiveLevel,
-  type Subject,
 } from '@ditch/core/levels';
 import { resolveDesign, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
 import { rolesOf } from '@ditch/core/plots';
@@ -197,21 +196,18 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
   );
   const solved = useSolvedStates(states, resolvedNow.sweep ?? resolvedThen.sweep);
   // The highest level that both states have is the one to compare, unless another is chosen.
-  const both = solved.every((s) => s !== undefined);
   const [asked, setAsked] = useState<LevelId>();
-  const level: LevelId = asked === 'solved' && !both ? closest.id : (asked ?? (both ? 'solved' : closest.id));
+  const best: LevelId = solved ? 'solved' : closest.id;
+  const level = asked === undefined || (asked === 'solved' && !solved) ? best : asked;
   const wanted = useMemo((): Wanted | undefined => {
     const sweep = resolvedNow.sweep ?? resolvedThen.sweep;
     const task = (id: string, level: LiveLevel, ...of: readonly ResolvedDesign[]): Task[] => {
       const subject = of.map((r) => level.subject(r)).find((s) => s !== undefined);
       return subject ? [{ id, level: level.id, subject, first: true }] : [];
     };
-    const [solvedThen, solvedNow] = level === 'solved' ? solved : [];
-    const asSolved = (id: string, subject: Subject | undefined): Task[] =>
-      subject ? [{ id, level: 'solved', subject, first: true }] : [];
     const tasks =
       level === 'solved'
-        ? [...asSolved('then', solvedThen), ...asSolved('now', solvedNow)]
+        ? (solved ?? []).map((subject, i): Task => ({ id: ['then', 'now'][i], level, subject, first: true }))
         : [...task('then', liveById[level], resolvedThen), ...task('now', liveById[level], resolvedNow)];
     if (!sweep || tasks.length === 0) return undefined;
     return {
@@ -260,7 +256,9 @@ function Curves({ now, then, design }: { now: Project; then: Project; design: De
         <Select
           label="level that is compared"
           value={level}
-          choices={levels.filter((l) => l.id !== 'solved' || both).map((l) => ({ id: l.id, label: l.name }))}
+          choices={levels
+            .filter((l) => l.id !== 'solved' || solved)
+            .map((l) => ({ id: l.id, label: l.name }))}
           onChange={(id) => setAsked(id as LevelId)}
         />
         {shows.length > 1 && (
