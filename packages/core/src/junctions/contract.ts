@@ -17,8 +17,6 @@ export type JunctionKind = (typeof junctionKinds)[number];
 /** A kind of junction and how its table is laid out. Lengths are in heights of the copper over its nearest ground. */
 export interface JunctionForm {
   readonly pins: number;
-  /** What its dimensions are, in their order. */
-  readonly dimensions: readonly string[];
   /** Which dimension is the width of the line at each pin. */
   readonly widths: readonly number[];
   /** Without what the junction stores its pins are one node, or else each is open for itself. */
@@ -51,7 +49,6 @@ const ordered = (a: number, b: number): { wide: number; ratio: number; mirrored:
 
 const bend: JunctionForm = {
   pins: 2,
-  dimensions: ['width'],
   widths: [0, 0],
   joined: true,
   axes: [width],
@@ -65,7 +62,6 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   'open-end': { ...bend, pins: 1, widths: [0], joined: false, mirror: [0] },
   gap: {
     ...bend,
-    dimensions: ['width', 'gap'],
     joined: false,
     axes: [width, { least: 0.05, most: 2, ratio: true }],
     degree: 6,
@@ -73,7 +69,6 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   },
   step: {
     ...bend,
-    dimensions: ['first', 'second'],
     widths: [0, 1],
     axes: [
       { least: 0.25, most: 9, ratio: true },
@@ -91,7 +86,6 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   'mitred-bend': bend,
   tee: {
     pins: 3,
-    dimensions: ['first', 'second', 'side'],
     widths: [0, 1, 2],
     joined: true,
     axes: [width, width, { least: 0.15, most: 1, ratio: true, cost: 2 }],
@@ -106,7 +100,6 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   },
   cross: {
     pins: 4,
-    dimensions: ['through', 'left', 'right'],
     widths: [0, 0, 1, 2],
     joined: true,
     axes: [width, width, { least: 0.15, most: 1, ratio: true, cost: 2 }],
@@ -121,16 +114,22 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   },
 };
 
-/** All variables of a table: those of the junction, then permittivity, and the height over the lid's distance, 0 where there is none. */
-export const axesOf = (kind: JunctionKind, medium: MediumId): readonly Axis[] => [
-  ...forms[kind].axes,
-  // In stripline waves are TEM: permittivity only slows them, and what is said by the wavelength in the dielectric knows nothing of it.
-  ...(medium === 'microstrip'
+/**
+ * What a board adds to a table's variables: permittivity, and the height over the lid's distance, 0 where there is none. In
+ * stripline waves are TEM: permittivity only slows them, and what is said by the wavelength in the dielectric knows nothing of it.
+ */
+export const boardAxes = (medium: MediumId, lidCost = 1): readonly Axis[] =>
+  medium === 'microstrip'
     ? [
         { least: 1.9, most: 13, ratio: true, cost: 2 },
-        { least: 0, most: 1.25, cost: forms[kind].lidCost ?? 1, fromLeast: true },
+        { least: 0, most: 1.25, cost: lidCost, fromLeast: true },
       ]
-    : []),
+    : [];
+
+/** All variables of a table: those of the junction, then the board's. */
+export const axesOf = (kind: JunctionKind, medium: MediumId): readonly Axis[] => [
+  ...forms[kind].axes,
+  ...boardAxes(medium, forms[kind].lidCost),
 ];
 
 /** Height of the copper over its nearest ground, m. */

@@ -1,6 +1,6 @@
 import type { MediumId, Substrate } from '../lines';
-import { axesOf, forms, heightOf, SHARES, topOf, type JunctionKind } from './contract';
-import { gridOf, type Grid } from './grid';
+import { axesOf, boardAxes, forms, heightOf, SHARES, topOf, type JunctionKind } from './contract';
+import { gridOf, type Axis, type Grid } from './grid';
 
 /** A table as it is kept: per node of its grid the surplus of every number there over what the nodes before it say. */
 export interface TableData {
@@ -27,18 +27,19 @@ export interface Stored {
 export const tableGrid = (kind: JunctionKind, medium: MediumId): Grid =>
   gridOf(axesOf(kind, medium), forms[kind].degree);
 
-/** Where a junction stands in its table. @param dimensions m */
-export function placeOf(
-  kind: JunctionKind,
-  medium: MediumId,
-  substrate: Pick<Substrate, 'er' | 'height' | 'cover'>,
-  dimensions: readonly number[],
-): { point: readonly number[]; mirrored: boolean } {
-  const { er, height, cover } = substrate;
-  const unit = heightOf(medium, substrate);
-  const { point, mirrored } = forms[kind].place(dimensions.map((x) => x / unit));
-  return { point: medium === 'microstrip' ? [...point, er, height / cover] : point, mirrored };
-}
+/** A little beyond its ends a table is as good as at them. */
+const BEYOND = 1e-6;
+
+const isWithin = (axes: readonly Axis[], point: readonly number[]): boolean =>
+  axes.every(({ least, most }, i) => point[i] >= least * (1 - BEYOND) && point[i] <= most * (1 + BEYOND));
+
+/** Where a board stands in tables. */
+const boardPoint = (medium: MediumId, { er, height, cover }: Substrate): number[] =>
+  medium === 'microstrip' ? [er, height / cover] : [];
+
+/** Whether tables know a board at all. */
+export const knowsBoard = (medium: MediumId, substrate: Substrate): boolean =>
+  !substrate.offCentre && isWithin(boardAxes(medium), boardPoint(medium, substrate));
 
 /** Numbers of the surplus at a node, by pairs of pins i <= j. */
 export const pairsOf = (pins: number): (readonly [number, number])[] =>
@@ -63,9 +64,6 @@ export function provideTables(data: readonly TableData[]): void {
   for (const { kind, medium, unit, surplus } of data)
     tables.set(keyOf(kind, medium), { unit, surplus: Float64Array.from(surplus.flat()) });
 }
-
-/** A little beyond its ends a table is as good as at them. */
-const BEYOND = 1e-6;
 
 /** Junctions asked for lately: while one value moves the others stay. */
 const lately = new Map<string, Stored | undefined>();
@@ -94,15 +92,13 @@ function interpolated(
   dimensions: readonly number[],
 ): Stored | undefined {
   const table = tables.get(keyOf(kind, medium));
-  if (!table || substrate.offCentre) return undefined;
-  const { pins, widths, mirror } = forms[kind];
-  const { point, mirrored } = placeOf(kind, medium, substrate, dimensions);
+  if (!table || !knowsBoard(medium, substrate)) return undefined;
+  const { axes, pins, place, widths, mirror } = forms[kind];
   const height = heightOf(medium, substrate);
-  const all = axesOf(kind, medium);
-  if (
-    all.some(({ least, most }, i) => !(point[i] >= least * (1 - BEYOND) && point[i] <= most * (1 + BEYOND)))
-  )
-    return undefined;
+  const own = place(dimensions.map((x) => x / height));
+  if (!isWithin(axes, own.point)) return undefined;
+  const { mirrored } = own;
+  const point = [...own.point, ...boardPoint(medium, substrate)];
   let grid = grids.get(keyOf(kind, medium));
   if (!grid) grids.set(keyOf(kind, medium), (grid = tableGrid(kind, medium)));
   const pairs = pairsOf(pins);

@@ -1,16 +1,12 @@
 import { fromScattering, type Electrical } from '../electrical';
 import { responseOf, square, storedIn, type JunctionKind } from '../junctions';
-import { linePoint, type Medium, type Substrate } from '../lines';
+import { linePoint } from '../lines';
 import { C0 } from '../numeric';
 import type { ElectricalContext } from './contract';
 
 /** Where a junction comes from that has a table, before what answers beyond it. */
 export const TABLED =
   'Field solution of the copper, in a table over the widths (0.15 to 7 heights over the nearest ground), permittivity (1.9 to 13) and lid, up to the second mode. Beyond it: ';
-
-/** Whether tables know a board at all. */
-export const tabledBoard = ({ id }: Medium, { er, height, cover, offCentre }: Substrate): boolean =>
-  id === 'stripline' ? !offCentre : er >= 1.9 && er <= 13 && cover >= 0.8 * height;
 
 /** How a part uses a table. */
 interface Use {

@@ -1,7 +1,8 @@
 import { realValues, type PartDefinition } from '../contract';
 import { armProperty, armsFit, joint, lineAt } from '../junction';
 import { pinsAt } from '../shapes';
-import { TABLED, tabledBoard } from '../tabled';
+import { TABLED } from '../tabled';
+import { knowsBoard } from '../../junctions';
 import { stepBetween } from './model';
 
 const ARMS = ['w1', 'w2'];
@@ -44,7 +45,7 @@ export const step: PartDefinition = {
   review(values, { neighbour, medium, substrate }) {
     const [w1, w2] = ARMS.map((name) => values[name]?.re ?? 0);
     const ratio = Math.max(w1, w2) / Math.min(w1, w2);
-    const most = tabledBoard(medium, substrate) ? 33 : 6;
+    const most = knowsBoard(medium.id, substrate) ? 33 : 6;
     return [
       ...armsFit(values, ARMS, neighbour),
       ...(ratio > most
