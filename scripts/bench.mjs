@@ -1,13 +1,13 @@
 // Medians of what the interface promises: analysis, synthesis, a network, start of the command line, first paint,
 // frames while a value is dragged. Figures, not tests: nothing here fails.
-import { build } from 'esbuild';
 import { spawnSync } from 'node:child_process';
 import { Worker } from 'node:worker_threads';
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import { fileURLToPath, pathToFileURL } from 'node:url';
+import { fileURLToPath } from 'node:url';
 import { brotliCompressSync, gzipSync } from 'node:zlib';
 import { openBrowser } from './browser.mjs';
+import { builtCore } from './bundle.mjs';
 import { setup } from './setup.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -44,21 +44,11 @@ function time(f, inner = 1, samples = 60) {
   return median(list);
 }
 
-const out = join(root, '.cache', 'bench-core.mjs');
-await build({
-  absWorkingDir: root,
-  stdin: {
-    contents: `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune, limitSteps } from '@ditch/core/studies'; export { solveStrip, solvePair, solveSlots } from '@ditch/core/section'; export { solveSteps } from '@ditch/core/planar'; export { denseOf } from './src/planar/dense'; export { drive } from '@ditch/core/numeric';`,
-    resolveDir: join(root, 'packages/core'),
-    loader: 'ts',
-  },
-  outfile: out,
-  bundle: true,
-  platform: 'node',
-  format: 'esm',
-  logLevel: 'error',
-});
-const core = await import(pathToFileURL(out).href);
+const url = await builtCore(
+  'bench-core',
+  `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune, limitSteps } from '@ditch/core/studies'; export { solveStrip, solvePair, solveSlots } from '@ditch/core/section'; export { solveSteps } from '@ditch/core/planar'; export { denseOf } from './src/planar/dense'; export { drive } from '@ditch/core/numeric';`,
+);
+const core = await import(url);
 
 const board = {
   er: 2.94,
@@ -207,7 +197,7 @@ async function evaluations() {
   const body = `
     import { parentPort } from 'node:worker_threads';
     import { readFileSync } from 'node:fs';
-    const core = await import(${JSON.stringify(pathToFileURL(out).href)});
+    const core = await import(${JSON.stringify(url)});
     const demo = core.readProject(readFileSync(${JSON.stringify(join(root, 'examples/ditchwater.ditch.json'))}, 'utf8'));
     const recipe = core.recipes.get('lowpass-stepped');
     const made = recipe.design(

@@ -1,4 +1,6 @@
 // How the sources become programs of Node: one file each, as it is shipped and as the tests run it.
+import { join } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 
 const banner = {
@@ -22,3 +24,24 @@ export const bundle = (from, to, options = {}) =>
     banner,
     ...options,
   });
+
+/**
+ * Builds what a script needs of the core and says where it is, to be imported there.
+ * @param {string} name of the file, below .cache
+ * @param {string} contents the exports, as they are written inside of packages/core
+ * @returns {Promise<string>} the file's URL
+ */
+export async function builtCore(name, contents) {
+  const root = fileURLToPath(new URL('..', import.meta.url));
+  const outfile = join(root, '.cache', `${name}.mjs`);
+  await build({
+    absWorkingDir: root,
+    stdin: { contents, resolveDir: join(root, 'packages/core'), loader: 'ts' },
+    outfile,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    logLevel: 'error',
+  });
+  return pathToFileURL(outfile).href;
+}

@@ -1,27 +1,15 @@
 // Solves the copper of the demo's designs again and writes what comes of it into the demo file: `node scripts/demo.mjs`.
 // Needed when the field solution or one of these designs has changed; a test says so.
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { pathToFileURL } from 'node:url';
-import { build } from 'esbuild';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { builtCore } from './bundle.mjs';
 
 const SOLVED = ['lo-divider', 'hybrid', 'stop-filter'];
 const file = new URL('../examples/ditchwater.ditch.json', import.meta.url);
-const out = join(mkdtempSync(join(tmpdir(), 'ditch-demo-')), 'core.mjs');
-await build({
-  stdin: {
-    contents: `export * from '@ditch/core/network'; export * from '@ditch/core/formats'; export * from '@ditch/core/planar'; export { layOut } from '@ditch/core/artwork'; export { solvedSubject } from '@ditch/core/levels'; export { drive } from '@ditch/core/numeric';`,
-    resolveDir: new URL('../packages/core', import.meta.url).pathname,
-    loader: 'ts',
-  },
-  bundle: true,
-  platform: 'node',
-  format: 'esm',
-  outfile: out,
-  logLevel: 'error',
-});
-const core = await import(pathToFileURL(out).href);
+const url = await builtCore(
+  'demo-core',
+  `export * from '@ditch/core/network'; export * from '@ditch/core/formats'; export * from '@ditch/core/planar'; export { layOut } from '@ditch/core/artwork'; export { solvedSubject } from '@ditch/core/levels'; export { drive } from '@ditch/core/numeric';`,
+);
+const core = await import(url);
 const { project } = core.readProjectFile(readFileSync(file, 'utf8'));
 const solutions = SOLVED.map((id) => {
   const design = project.designs.find((d) => d.id === id);

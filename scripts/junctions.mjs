@@ -1,12 +1,10 @@
 // Makes the tables of junctions from the field solution and writes them into the core: `node scripts/junctions.mjs [KIND...]`.
 // Needed when the field solution of small copper or the layout of a table has changed. What was solved is kept in
 // node_modules/.cache, so that a table of higher degree costs only the nodes that it adds; about an hour on two cores.
-import { appendFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { pathToFileURL } from 'node:url';
+import { appendFileSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
-import { build } from 'esbuild';
+import { format } from 'prettier';
+import { builtCore } from './bundle.mjs';
 
 /** Numbers are kept in this unit: far below what the solution is good for. */
 const UNIT = 2e-5;
@@ -18,20 +16,10 @@ if (!isMainThread) {
     parentPort.postMessage(drive(storedSteps(kind, medium, place, ACCURACY))),
   );
 } else {
-  const out = join(mkdtempSync(join(tmpdir(), 'ditch-junctions-')), 'core.mjs');
-  await build({
-    stdin: {
-      contents: `export * from './src/junctions/contract'; export * from './src/junctions/table'; export { isHoused, storedSteps } from './src/junctions/solved'; export { drive } from './src/numeric';`,
-      resolveDir: new URL('../packages/core', import.meta.url).pathname,
-      loader: 'ts',
-    },
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    outfile: out,
-    logLevel: 'error',
-  });
-  const url = pathToFileURL(out).href;
+  const url = await builtCore(
+    'junctions-core',
+    `export * from './src/junctions/contract'; export * from './src/junctions/table'; export { isHoused, storedSteps } from './src/junctions/solved'; export { drive } from './src/numeric';`,
+  );
   const { isHoused, junctionKinds, tableGrid } = await import(url);
 
   const cache = new URL('../node_modules/.cache/', import.meta.url);
@@ -104,7 +92,8 @@ if (!isMainThread) {
       surplus.push(row);
     }
     const file = new URL(`${kind}-${medium}.json`, folder);
-    writeFileSync(file, `${JSON.stringify({ kind, medium, unit: UNIT, surplus })}\n`);
+    const text = JSON.stringify({ kind, medium, unit: UNIT, surplus });
+    writeFileSync(file, await format(text, { parser: 'json', printWidth: 110 }));
     console.log(`${kind} in ${medium}: ${surplus.length} nodes, the last says ${largest.toFixed(4)}`);
   }
 }
