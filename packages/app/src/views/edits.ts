@@ -17,7 +17,15 @@ import {
   type ResolvedDesign,
 } from '@ditch/core/network';
 import { laminates, stackFieldLabel, type Stack } from '@ditch/core/stack';
-import { forgetAsked, GrowError, holdSide, replacePiece, setOutline, type Side } from '@ditch/core/grow';
+import {
+  forgetAsked,
+  GrowError,
+  holdSide,
+  readSides,
+  replacePiece,
+  setOutline,
+  type Side,
+} from '@ditch/core/grow';
 import type { Remedy } from '@ditch/core/review';
 import { keepAttempt, MOST_ATTEMPTS, MOST_TUNED, tunables } from '@ditch/core/studies';
 import { designDifferences } from '@ditch/core/compare';
@@ -105,14 +113,12 @@ export function changeOutline(
   corners: string,
   sides: string,
 ): string | undefined {
-  const numbers = sides.split(/[\s,]+/).filter((word) => word !== '');
-  const wrong = numbers.find((word) => !/^\d+$/.test(word));
-  if (wrong !== undefined) return `"${wrong}" is no side; they are numbers, such as 4, 2.`;
   try {
+    const numbers = readSides(sides);
     editDesign(
       design,
       `change the outline of ${piece.name}`,
-      (d) => setOutline(d, piece.id, corners, numbers.map(Number)),
+      (d) => setOutline(d, piece.id, corners, numbers),
       `outline:${piece.id}`,
     );
     return undefined;

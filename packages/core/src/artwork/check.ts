@@ -1,5 +1,5 @@
 import { pinsByNode, type ResolvedDesign } from '../network';
-import { parts, type Point } from '../parts';
+import { parts, turn, type Point } from '../parts';
 import type { Layout } from './layout';
 
 /** Two pieces whose copper comes nearer than it may. */
@@ -37,7 +37,7 @@ function toSegment(p: Point, a: Point, b: Point): number {
   return Math.hypot(p.x - a.x - t * dx, p.y - a.y - t * dy);
 }
 
-/** Whether some edge of either convex polygon separates the two. */
+/** Whether some edge of either polygon separates the two; of convex ones that are apart some edge does. */
 function separated(a: readonly Point[], b: readonly Point[]): boolean {
   for (const [p, q] of [
     [a, b],
@@ -54,8 +54,6 @@ function separated(a: readonly Point[], b: readonly Point[]): boolean {
     }
   return false;
 }
-
-const turn = (p: Point, q: Point, r: Point) => (q.x - p.x) * (r.y - p.y) - (q.y - p.y) * (r.x - p.x);
 
 function isConvex(polygon: readonly Point[]): boolean {
   const n = polygon.length;
@@ -86,7 +84,7 @@ function overlap(a: readonly Point[], b: readonly Point[]): boolean {
 
 /** Distance between two polygons in m, 0 where they overlap. */
 export function distanceBetween(a: readonly Point[], b: readonly Point[]): number {
-  if (isConvex(a) && isConvex(b) ? !separated(a, b) : overlap(a, b)) return 0;
+  if (!separated(a, b) && ((isConvex(a) && isConvex(b)) || overlap(a, b))) return 0;
   let least = Infinity;
   for (const [p, q] of [
     [a, b],

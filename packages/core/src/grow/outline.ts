@@ -1,5 +1,5 @@
 import type { Design, Piece } from '../network';
-import { parts } from '../parts';
+import { parts, ringsOf, sidesOf } from '../parts';
 import { freshNode } from './document';
 import { GrowError } from './grow';
 
@@ -49,8 +49,8 @@ export function readOutline(text: string): Corner[][] {
 /** Corners of a piece's outlines as they stand in it. */
 export function cornersOf({ held, settings }: Piece): Corner[][] {
   let k = 0;
-  return (settings?.rings ?? '').split(' ').map((count) =>
-    Array.from({ length: Number(count) || 0 }, () => ({
+  return ringsOf(settings ?? {}).map((count) =>
+    Array.from({ length: count }, () => ({
       x: held[`x${++k}`] ?? '0 mm',
       y: held[`y${k}`] ?? '0 mm',
     })),
@@ -58,7 +58,15 @@ export function cornersOf({ held, settings }: Piece): Corner[][] {
 }
 
 /** Numbers of the sides at which a piece of free copper has its pins. */
-export const pinSides = ({ settings }: Piece): number[] => (settings?.sides ?? '').split(' ').map(Number);
+export const pinSides = ({ settings }: Piece): number[] => sidesOf(settings ?? {});
+
+/** Sides as they are typed. @throws GrowError naming what is none */
+export function readSides(text: string): number[] {
+  const words = text.split(/[\s,]+/).filter((word) => word !== '');
+  const wrong = words.find((word) => !/^\d+$/.test(word));
+  if (wrong !== undefined) throw new GrowError(`"${wrong}" is no side; they are numbers, such as 4, 2`);
+  return words.map(Number);
+}
 
 /** Outlines as text, as {@link readOutline} reads it. */
 export const textOfOutline = (rings: readonly (readonly Corner[])[]): string =>

@@ -1,11 +1,13 @@
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { pinSides, removeCorner, splitSide } from '@ditch/core/grow';
 import type { Piece } from '@ditch/core/network';
+import { turning } from '@ditch/core/parts';
 import { formatQuantity } from '@ditch/core/units';
-import { behindHand, endMerge, say } from '../../store/session';
+import { behindHand, say } from '../../store/session';
 import { useLive } from '../../live';
 import { colour } from '../../theme';
 import { change, moveCorner } from '../edits';
+import { useGrips } from './grips';
 import type { LayerProps } from './Placed';
 import { snapped, type Frame } from './snapping';
 
@@ -15,21 +17,13 @@ const typed = (x: number) => formatQuantity(x, 'length', { typed: true, digits: 
 /** How far the number of a side stands inside of it, pixels. */
 const INWARDS = 15;
 
-const turnsLeft = (ring: readonly { readonly x: number; readonly y: number }[]): boolean =>
-  ring.reduce((sum, p, i) => {
-    const q = ring[(i + 1) % ring.length];
-    return sum + p.x * q.y - q.x * p.y;
-  }, 0) > 0;
-
 interface CornersProps extends LayerProps {
   readonly document: Piece;
 }
 
-interface Held {
-  readonly corner: number;
-  readonly x: number;
-  readonly y: number;
-  readonly from: { readonly x: number; readonly y: number };
+/** A corner as it was when it was taken. */
+interface Taken {
+  readonly at: { readonly x: number; readonly y: number };
   readonly frame: Frame;
 }
 
@@ -40,8 +34,8 @@ interface Held {
 export function Corners({ artwork, document, view: live }: CornersProps) {
   const { design, resolved, layout } = useLive(artwork);
   const view = useLive(live);
-  const held = useRef<Held | null>(null);
-  const [shown, setShown] = useState<string>();
+  const { grip, shown, setShown } = useGrips<Taken>();
+  const [moving, setMoving] = useState(0);
   const values = resolved.pieces.find((p) => p.id === document.id)?.values;
   const placed = layout.pieces.find((p) => p.id === document.id);
   if (!values || !placed || !view) return null;
@@ -59,6 +53,7 @@ export function Corners({ artwork, document, view: live }: CornersProps) {
       return say(
         `Corner ${k} is held by an expression. Change the value it is made of, or type another place.`,
       );
+    setMoving(k);
     setShown(`${formatQuantity(x, 'length')}, ${formatQuantity(y, 'length')}`);
     moveCorner(design.id, document, k, typed(x), typed(y));
   };
@@ -74,7 +69,7 @@ export function Corners({ artwork, document, view: live }: CornersProps) {
       if (i === ring.length - 1) first += ring.length;
       // A little inside of the copper, where no pin stands.
       const length = Math.hypot(q.x - p.x, q.y - p.y) || 1;
-      const inwards = (turnsLeft(ring) ? INWARDS : -INWARDS) / view.scale / length;
+      const inwards = (turning(ring) > 0 ? INWARDS : -INWARDS) / view.scale / length;
       return {
         side,
         x: (p.x + q.x) / 2 - (q.y - p.y) * inwards,
@@ -131,35 +126,11 @@ export function Corners({ artwork, document, view: live }: CornersProps) {
             aria-valuenow={Number((here.x * 1e3).toFixed(4))}
             aria-valuetext={`${formatQuantity(here.x, 'length')}, ${formatQuantity(here.y, 'length')}`}
             transform={`translate(${view.sx(corner.x)} ${view.sy(corner.y)})`}
-            style={{ cursor: 'move', touchAction: 'none' }}
-            onPointerDown={(event) => {
-              if (event.button !== 0) return;
-              event.stopPropagation();
-              event.currentTarget.setPointerCapture(event.pointerId);
-              held.current = { corner: k, x: event.clientX, y: event.clientY, from: here, frame };
-            }}
-            onPointerMove={(event) => {
-              const h = held.current;
-              if (!h || h.corner !== k) return;
-              const target = snapped(
-                h.from,
-                { x: (event.clientX - h.x) / view.scale, y: -(event.clientY - h.y) / view.scale },
-                h.frame,
-                others,
-                view.scale,
-              );
-              behindHand(() => put(k, target.x, target.y));
-            }}
-            onPointerUp={() => {
-              held.current = null;
-              setShown(undefined);
-              endMerge();
-            }}
-            onBlur={() => {
-              setShown(undefined);
-              endMerge();
-            }}
-            onClick={(event) => event.stopPropagation()}
+            {...grip({ at: here, frame }, (from, dx, dy) => {
+              const moved = { x: dx / view.scale, y: -dy / view.scale };
+              const { x, y } = snapped(from.at, moved, from.frame, others, view.scale);
+              put(k, x, y);
+            })}
             onKeyDown={(event) => {
               const step = event.shiftKey ? 1e-5 : 1e-4;
               const move = {
@@ -183,10 +154,10 @@ export function Corners({ artwork, document, view: live }: CornersProps) {
           </g>
         );
       })}
-      {shown && held.current && (
+      {shown && all[moving - 1] && (
         <text
-          x={view.sx(all[held.current.corner - 1].x) + 12}
-          y={view.sy(all[held.current.corner - 1].y) - 12}
+          x={view.sx(all[moving - 1].x) + 12}
+          y={view.sy(all[moving - 1].y) - 12}
           fontSize={12}
           fontWeight={600}
           fill={colour('waterText')}

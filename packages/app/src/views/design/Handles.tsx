@@ -1,16 +1,15 @@
-import { useRef, useState } from 'react';
 import type { PlacedPiece } from '@ditch/core/artwork';
 import { analyseLine } from '@ditch/core/lines';
 import type { Piece, ResolvedDesign, ResolvedPiece } from '@ditch/core/network';
 import { formatQuantity } from '@ditch/core/units';
-import { behindHand, endMerge, say } from '../../store/session';
+import { behindHand, say } from '../../store/session';
 import { useLive } from '../../live';
 import { colour } from '../../theme';
 import { holdFace } from '../edits';
+import { LITERAL, movedAlong, stepOf, useGrips } from './grips';
 import type { LayerProps } from './Placed';
 import type { View } from './view';
 
-const LITERAL = /^\s*[+-]?(\d|\.\d)/;
 const typed = (x: number, kind: 'length' | 'angle' | 'impedance') =>
   formatQuantity(x, kind, { typed: true, digits: 5 });
 
@@ -50,8 +49,7 @@ interface GripsProps {
 }
 
 function Grips({ design, document, piece, placed, resolved, view }: GripsProps) {
-  const drag = useRef<{ x: number; y: number; from: number } | null>(null);
-  const [live, setLive] = useState<string>();
+  const { grip: gripped, shown: live, setShown: setLive } = useGrips<number>();
   const { values } = piece;
   if (!values?.length || !values.width || placed.centre.length < 2 || !resolved.stack || !resolved.f0)
     return null;
@@ -131,30 +129,9 @@ function Grips({ design, document, piece, placed, resolved, view }: GripsProps) 
       aria-valuenow={Number((value * 1e3).toFixed(4))}
       aria-valuetext={formatQuantity(value, 'length')}
       transform={`translate(${view.sx(at.x)} ${view.sy(at.y)}) rotate(${(-angle * 180) / Math.PI})`}
-      style={{ cursor: 'move', touchAction: 'none' }}
-      onPointerDown={(event) => {
-        if (event.button !== 0) return;
-        event.stopPropagation();
-        event.currentTarget.setPointerCapture(event.pointerId);
-        drag.current = { x: event.clientX, y: event.clientY, from: value };
-      }}
-      onPointerMove={(event) => {
-        const d = drag.current;
-        if (!d) return;
-        // The first pointer sets the scale: the picture refits while it is dragged.
-        const moved =
-          ((event.clientX - d.x) * Math.cos(angle) - (event.clientY - d.y) * Math.sin(angle)) / view.scale;
-        behindHand(() => set(d.from + gain * moved));
-      }}
-      onPointerUp={() => {
-        drag.current = null;
-        setLive(undefined);
-        endMerge();
-      }}
-      onBlur={endMerge}
-      onClick={(event) => event.stopPropagation()}
+      {...gripped(value, (from, dx, dy) => set(from + (gain * movedAlong(angle, dx, dy)) / view.scale))}
       onKeyDown={(event) => {
-        const step = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
+        const step = stepOf(event.key);
         if (!step) return;
         event.preventDefault();
         event.stopPropagation();

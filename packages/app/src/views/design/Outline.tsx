@@ -1,6 +1,6 @@
 import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react';
 import styled from 'styled-components';
-import { GrowError, outlineText, readOutline, textOfOutline } from '@ditch/core/grow';
+import { GrowError, outlineText, readOutline, readSides, textOfOutline } from '@ditch/core/grow';
 import type { Piece } from '@ditch/core/network';
 import { Quiet } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
@@ -47,21 +47,17 @@ function placed(face: string, message: string): string {
   return found ? `Corner ${found[2]}, ${found[1]}: ${message}` : message;
 }
 
-/** Typed corners as they stand in a piece, or undefined where they cannot. */
-function textOf(typed: string): string | undefined {
+/** What is typed as it stands in a piece, or undefined where it cannot. */
+function readOr<T>(read: () => T): T | undefined {
   try {
-    return textOfOutline(readOutline(typed));
+    return read();
   } catch (error) {
     if (!(error instanceof GrowError)) throw error;
     return undefined;
   }
 }
-
-const numbersIn = (typed: string): string =>
-  typed
-    .split(/[\s,]+/)
-    .filter((w) => w !== '')
-    .join(' ');
+const cornersIn = (typed: string) => readOr(() => textOfOutline(readOutline(typed)));
+const sidesIn = (typed: string) => readOr(() => readSides(typed).join(' '));
 
 interface OutlineProps {
   readonly design: string;
@@ -85,8 +81,8 @@ export function Outline({ design, piece, errors }: OutlineProps) {
   };
   // What was typed is nothing to another state of the piece, such as one that comes back by undoing.
   useEffect(() => {
-    setTyped((text) => (text !== undefined && textOf(text) === corners ? text : undefined));
-    setPins((text) => (text !== undefined && numbersIn(text) === sides ? text : undefined));
+    setTyped((text) => (text !== undefined && cornersIn(text) === corners ? text : undefined));
+    setPins((text) => (text !== undefined && sidesIn(text) === sides ? text : undefined));
     setRefused(undefined);
   }, [corners, sides]);
   const remember = () => {

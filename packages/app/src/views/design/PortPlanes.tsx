@@ -1,10 +1,10 @@
-import { useRef, useState } from 'react';
 import { lineOfPort, type Piece } from '@ditch/core/network';
 import { formatQuantity } from '@ditch/core/units';
-import { behindHand, endMerge, say } from '../../store/session';
+import { behindHand, say } from '../../store/session';
 import { useLive } from '../../live';
 import { colour } from '../../theme';
 import { holdFace, releaseFace } from '../edits';
+import { LITERAL, movedAlong, stepOf, useGrips } from './grips';
 import type { LayerProps } from './Placed';
 
 interface Place {
@@ -27,8 +27,6 @@ function alongWay(way: readonly Place[], distance: number): Place & { readonly a
   }
 }
 
-const LITERAL = /^\s*[+-]?(\d|\.\d)/;
-
 /** Reference planes of the ports: an arrow where one lies inside of a line; of the port that is open, to be moved along it. */
 export function PortPlanes({
   artwork,
@@ -37,8 +35,7 @@ export function PortPlanes({
 }: LayerProps & { readonly chosen: Piece | undefined }) {
   const { design, resolved, layout } = useLive(artwork);
   const view = useLive(live);
-  const drag = useRef<{ x: number; y: number; from: number } | null>(null);
-  const [shown, setShown] = useState<string>();
+  const { grip, shown, setShown } = useGrips<number>();
   if (!view) return null;
   const ports = resolved.pieces.flatMap((port) => {
     if (port.kind !== 'port') return [];
@@ -95,33 +92,11 @@ export function PortPlanes({
             aria-label={`reference plane of ${port.name}`}
             aria-valuenow={Number((plane * 1e3).toFixed(4))}
             aria-valuetext={formatQuantity(plane, 'length')}
-            style={{ cursor: 'move', touchAction: 'none' }}
-            onPointerDown={(event) => {
-              if (event.button !== 0) return;
-              event.stopPropagation();
-              event.currentTarget.setPointerCapture(event.pointerId);
-              drag.current = { x: event.clientX, y: event.clientY, from: plane };
-            }}
-            onPointerMove={(event) => {
-              const d = drag.current;
-              if (!d) return;
-              const moved =
-                ((event.clientX - d.x) * Math.cos(at.angle) - (event.clientY - d.y) * Math.sin(at.angle)) /
-                view.scale;
-              behindHand(() => set(chosen, d.from + moved, length));
-            }}
-            onPointerUp={() => {
-              drag.current = null;
-              setShown(undefined);
-              endMerge();
-            }}
-            onBlur={() => {
-              setShown(undefined);
-              endMerge();
-            }}
-            onClick={(event) => event.stopPropagation()}
+            {...grip(plane, (from, dx, dy) =>
+              set(chosen, from + movedAlong(at.angle, dx, dy) / view.scale, length),
+            )}
             onKeyDown={(event) => {
-              const step = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
+              const step = stepOf(event.key);
               if (!step) return;
               event.preventDefault();
               event.stopPropagation();

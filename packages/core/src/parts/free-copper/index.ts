@@ -7,7 +7,7 @@ import {
   type PartSettings,
   type Property,
 } from '../contract';
-import { flawOf, outlinesIn, ringsOf, sideAt, sidesOf } from './outline';
+import { flawOf, outlinesIn, ringsOf, sideAt, sidesOf } from '../outlines';
 
 const coordinate = (axis: 'x' | 'y', corner: number): Property => ({
   id: `${axis}${corner}`,

@@ -1,18 +1,16 @@
-import type { PartSettings, PartValues, Point } from '../contract';
+import type { PartSettings, PartValues, Point } from './contract';
 
-/** Corners of each outline, from the settings. */
-export const ringsOf = ({ rings = '' }: PartSettings): number[] =>
-  rings
+const numbersIn = (text = ''): number[] =>
+  text
     .split(' ')
     .map(Number)
     .filter((n) => Number.isInteger(n) && n > 0);
+
+/** Corners of each outline of a part whose outline is typed, from its settings. */
+export const ringsOf = ({ rings }: PartSettings): number[] => numbersIn(rings);
 
 /** Sides at which its pins are, by number: side k begins at corner k. */
-export const sidesOf = ({ sides = '' }: PartSettings): number[] =>
-  sides
-    .split(' ')
-    .map(Number)
-    .filter((n) => Number.isInteger(n) && n > 0);
+export const sidesOf = ({ sides }: PartSettings): number[] => numbersIn(sides);
 
 /** The corner that follows one in its outline; both count from 1 through all outlines. */
 export function cornerAfter(rings: readonly number[], corner: number): number | undefined {
@@ -58,10 +56,13 @@ export function sideAt(values: PartValues, settings: PartSettings, side: number)
   return undefined;
 }
 
+/** Twice the area of a triangle, positive where it turns left. */
+export const turn = (p: Point, q: Point, r: Point): number =>
+  (q.x - p.x) * (r.y - p.y) - (q.y - p.y) * (r.x - p.x);
+
 /** Whether two straight sides cross or touch. */
 function meet(a: Point, b: Point, c: Point, d: Point): boolean {
-  const side = (p: Point, q: Point, r: Point) =>
-    Math.sign((q.x - p.x) * (r.y - p.y) - (q.y - p.y) * (r.x - p.x));
+  const side = (p: Point, q: Point, r: Point) => Math.sign(turn(p, q, r));
   const within = (p: Point, q: Point, r: Point) =>
     Math.min(p.x, q.x) <= r.x &&
     r.x <= Math.max(p.x, q.x) &&
