@@ -117,11 +117,14 @@ test('a line that is too narrow is widened, and the filter searched again around
   await search.getByRole('button', { name: 'Pause' }).press('Enter');
   await expect(search).toContainText('paused');
   const tried = async () => /(\d+) states/.exec((await search.textContent())!)![1];
-  // What was under way when it was held back may still be told.
-  await page.waitForTimeout(400);
-  const held = await tried();
-  await page.waitForTimeout(400);
-  expect(await tried()).toBe(held);
+  // What was under way when it was held back may still be told; then nothing more is.
+  await expect
+    .poll(async () => {
+      const held = await tried();
+      await page.waitForTimeout(700);
+      return (await tried()) === held;
+    })
+    .toBe(true);
   expect(await drawn(search.locator('path.trail'))).toBeGreaterThan(50);
   await expect(plot.getByText('S21 best so far').first()).toBeVisible();
   await expectAccessible(page);

@@ -33,6 +33,15 @@ export const useSession = create<Session>(() => ({
 
 const HISTORY = 300;
 const MERGE_WITHIN = 1500;
+/** Since when the pointer is held: what it drags is one step, however slowly it is dragged. */
+let heldSince = Infinity;
+if (typeof window !== 'undefined') {
+  window.addEventListener('pointerdown', () => (heldSince = Date.now()), true);
+  const release = () => (heldSince = Infinity);
+  for (const end of ['pointerup', 'pointercancel']) window.addEventListener(end, release, true);
+  // That of the window itself, not of what is in it.
+  window.addEventListener('blur', release);
+}
 /** Milliseconds of rest after which edits are written, and how long they wait at most. */
 const SAVE_AFTER = 200;
 const SAVE_AT_LAST = 1000;
@@ -195,8 +204,8 @@ function forgetRescue(id: string): void {
 }
 
 /**
- * Changes the project by a named step that can be undone. Steps with the same `merge` key in quick succession
- * (typing, dragging) become one.
+ * Changes the project by a named step that can be undone. Steps with the same `merge` key in quick succession (typing)
+ * or while the pointer is held (dragging) become one.
  */
 export function edit(label: string, change: (project: Project) => Project, merge = ''): void {
   const { project, past } = useSession.getState();
@@ -205,7 +214,10 @@ export function edit(label: string, change: (project: Project) => Project, merge
   if (next === project) return;
   const now = Date.now();
   const joins =
-    merge !== '' && merge === lastMerge.key && now - lastMerge.at < MERGE_WITHIN && past.length > 0;
+    merge !== '' &&
+    merge === lastMerge.key &&
+    (lastMerge.at >= heldSince || now - lastMerge.at < MERGE_WITHIN) &&
+    past.length > 0;
   lastMerge = { key: merge, at: now };
   useSession.setState({
     project: next,
