@@ -27,7 +27,8 @@ function isPositive(n: number, a: Float64Array, more: number, l: Float64Array): 
 function lacking(n: number, a: Float64Array, least: number, work: Float64Array): number {
   if (isPositive(n, a, least + TINY, work)) return least;
   let [low, high] = [least, Math.max(2 * least, 1e-6)];
-  while (!isPositive(n, a, high, work)) [low, high] = [high, 2 * high];
+  // Of what is no number none is enough.
+  while (high < Infinity && !isPositive(n, a, high, work)) [low, high] = [high, 2 * high];
   for (let i = 0; i < 12; i++) {
     const middle = (low + high) / 2;
     if (isPositive(n, a, middle, work)) high = middle;

@@ -105,6 +105,8 @@ function interpolated(
   const sumsAt = (place: readonly number[]) => {
     const weights = grid.weights(place);
     const sums = new Float64Array(2 * SHARES.length * pairs.length);
+    if (table.surplus.length !== weights.length * sums.length)
+      throw new Error(`the table of ${kind} in ${medium} is not laid out as it is read: make it again`);
     for (let k = 0, at = 0; k < weights.length; k++) {
       const w = weights[k] * table.unit;
       for (let i = 0; i < sums.length; i++) sums[i] += w * table.surplus[at++];
