@@ -388,6 +388,11 @@ const assist: Solving['assist'] = async (...given) => (await solving()).assist(.
 const mesh: Solving['mesh'] = async (request) => (await solving()).mesh(request);
 const flow: Solving['flow'] = async (...given) => (await solving()).flow(...given);
 
+// Readers of drawings come when one is read.
+const drawings = () => import('./drawing');
+const drawing: Awaited<ReturnType<typeof drawings>>['drawing'] = async (request) =>
+  (await drawings()).drawing(request);
+
 /** Long computations: each a function of plain data, run in a worker by name. */
 export const jobs = {
   simulate,
@@ -396,6 +401,7 @@ export const jobs = {
   sectionField,
   reach,
   touchstone,
+  drawing,
   project,
   study,
   bending,

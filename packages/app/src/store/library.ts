@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { writeProject } from '@ditch/core/formats';
 import { run } from '../bridge/bridge';
 import { dataBlock, newId, type DataBlock, type Project } from '@ditch/core/network';
+import type { Drawing } from '@ditch/core/formats/drawing';
 import { chooseFile, download, fileName } from '../controls/files';
 import { addDemo, demoProject } from './demo';
 import { db, storageMessage, type StoredCheckpoint, type StoredProject } from './db';
@@ -114,6 +115,9 @@ export async function importProject(): Promise<string | undefined> {
   return addProject(taken ? { ...project, id: newId(), name: `${project.name} (imported)` } : project);
 }
 
+/** Bytes of a file of copper. */
+const LARGEST_DRAWING = 20e6;
+
 /** Asks for a Touchstone file; says what is wrong with one that cannot be read. */
 export async function chooseTouchstone(): Promise<DataBlock | undefined> {
   const file = await chooseFile('.s1p,.s2p,.s3p,.s4p,.s5p,.s6p,.s8p,.ts,.snp,.txt');
@@ -122,6 +126,22 @@ export async function chooseTouchstone(): Promise<DataBlock | undefined> {
   const reading = await run('touchstone', { text: await file.text(), ports: portsOfName(file.name) });
   if ('value' in reading) return dataBlock(file.name.slice(0, 100), 'imported', reading.value);
   say(`${file.name} was not imported: ${reading.problem}.`);
+  return undefined;
+}
+
+/** Asks for a file of copper, DXF or Gerber; says what is wrong with one that cannot be read. */
+export async function chooseDrawing(): Promise<
+  { readonly name: string; readonly drawing: Drawing } | undefined
+> {
+  const file = await chooseFile('.dxf,.gbr,.ger,.gtl,.gbl,.art,.pho,.txt');
+  if (!file) return undefined;
+  if (file.size > LARGEST_DRAWING) {
+    say(`${file.name} was not read: it is larger than ${LARGEST_DRAWING / 1e6}\u2009MB.`);
+    return undefined;
+  }
+  const reading = await run('drawing', { text: await file.text() });
+  if ('value' in reading) return { name: file.name, drawing: reading.value };
+  say(`${file.name} was not read: ${reading.problem}.`);
   return undefined;
 }
 

@@ -72,6 +72,57 @@ export function readSides(text: string): number[] {
 export const textOfOutline = (rings: readonly (readonly Corner[])[]): string =>
   rings.map((ring) => ring.map(({ x, y }) => `${x}, ${y}`).join('\n')).join('\n\n');
 
+/** Numbers of a drawing are written this closely, mm. */
+const WRITTEN = 5;
+/** A side is the end of a line where those beside it go back from it, at right angles but for this, and are this long in it. */
+const END = { askew: 0.2, long: 0.5 };
+/** So many ends are taken for pins at most. */
+const PINS = 8;
+
+/**
+ * Outlines in numbers (m) as text with its lower left at the origin, and the sides where lines seem to end at its rim, which
+ * pins are proposed for.
+ */
+export function outlineFrom(outlines: readonly (readonly (readonly [number, number])[])[]): {
+  readonly text: string;
+  readonly sides: number[];
+} {
+  const all = outlines.flat();
+  const [xs, ys] = [all.map(([x]) => x), all.map(([, y]) => y)];
+  const [x0, x1] = [Math.min(...xs), Math.max(...xs)];
+  const [y0, y1] = [Math.min(...ys), Math.max(...ys)];
+  const within = 1e-3 * Math.max(x1 - x0, y1 - y0);
+  const typed = (x: number) => `${Number((x * 1e3).toFixed(WRITTEN))} mm`;
+  const text = textOfOutline(
+    outlines.map((ring) => ring.map(([x, y]) => ({ x: typed(x - x0), y: typed(y - y0) }))),
+  );
+  const sides: number[] = [];
+  let first = 1;
+  for (const ring of outlines) {
+    const at = (i: number) => ring[(i + ring.length) % ring.length];
+    const way = (i: number) => [at(i + 1)[0] - at(i)[0], at(i + 1)[1] - at(i)[1]] as const;
+    for (let i = 0; i < ring.length; i++) {
+      const [side, before, after] = [way(i), way(i - 1), way(i + 1)];
+      const length = Math.hypot(...side);
+      const onRim = [
+        [0, x0],
+        [0, x1],
+        [1, y0],
+        [1, y1],
+      ].some(([axis, rim]) => [at(i), at(i + 1)].every((p) => Math.abs(p[axis] - rim) < within));
+      const upright = [before, after].every(
+        (w) =>
+          Math.abs(w[0] * side[0] + w[1] * side[1]) < END.askew * length * Math.hypot(...w) &&
+          Math.hypot(...w) > END.long * length,
+      );
+      const back = before[0] * after[0] + before[1] * after[1] < 0;
+      if (onRim && upright && back) sides.push(first + i);
+    }
+    first += ring.length;
+  }
+  return { text, sides: sides.length > 0 ? sides.slice(0, PINS) : [1] };
+}
+
 /** The text of a piece's outline. */
 export const outlineText = (piece: Piece): string => textOfOutline(cornersOf(piece));
 

@@ -1,10 +1,14 @@
 import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react';
 import styled from 'styled-components';
-import { GrowError, outlineText, readOutline, readSides, textOfOutline } from '@ditch/core/grow';
+import type { Drawing } from '@ditch/core/formats/drawing';
+import { GrowError, outlineFrom, outlineText, readOutline, readSides, textOfOutline } from '@ditch/core/grow';
 import type { Piece } from '@ditch/core/network';
-import { Quiet } from '../../controls/basics';
+import { formatQuantity } from '@ditch/core/units';
+import { Quiet, TextButton } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
 import { ErrorText, InputBox } from '../../controls/QuantityInput';
+import { Select } from '../../controls/Select';
+import { chooseDrawing } from '../../store/library';
 import { colour } from '../../theme';
 import { endMerge } from '../../store/session';
 import { changeOutline } from '../edits';
@@ -16,6 +20,11 @@ const Field = styled.div`
     display: block;
     padding-bottom: 3px;
   }
+`;
+const Head = styled.div`
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
 `;
 const Corners = styled.textarea`
   width: 100%;
@@ -37,7 +46,7 @@ const Corners = styled.textarea`
 `;
 
 const CORNERS_HELP =
-  'A corner of the outline in each line, as x, y; lengths or expressions such as w/2. An empty line begins a further outline. Escape brings back what was there.';
+  'A corner of the outline in each line, as x, y; lengths or expressions such as w/2. An empty line begins a further outline. A DXF or Gerber file takes their place. Escape brings back what was there.';
 const SIDES_HELP =
   'Sides of the outline at which there are pins, in the order of the pins. Side 1 leads from the first corner to the second; they are numbered on the board.';
 
@@ -74,6 +83,11 @@ export function Outline({ design, piece, errors }: OutlineProps) {
   const [pins, setPins] = useState<string>();
   const [refused, setRefused] = useState<string>();
   const before = useRef({ corners, sides });
+  const [file, setFile] = useState<{
+    readonly name: string;
+    readonly drawing: Drawing;
+    readonly layer: string;
+  }>();
   const forget = () => {
     setTyped(undefined);
     setPins(undefined);
@@ -94,6 +108,18 @@ export function Outline({ design, piece, errors }: OutlineProps) {
     if (refused === undefined) forget();
     endMerge();
   };
+  /** The outlines of a layer of a file instead of what there is. */
+  const takeLayer = (name: string, drawing: Drawing, layer: string) => {
+    const { text, sides: ends } = outlineFrom(drawing.layers.find((l) => l.name === layer)!.outlines);
+    forget();
+    setFile({ name, drawing, layer });
+    setRefused(changeOutline(design, piece, text, ends.join(' ')));
+    endMerge();
+  };
+  const choose = async () => {
+    const found = await chooseDrawing();
+    if (found) takeLayer(found.name, found.drawing, found.drawing.layers[0].name);
+  };
   const escape = (event: KeyboardEvent) => {
     if (event.key !== 'Escape') return;
     event.stopPropagation();
@@ -105,7 +131,10 @@ export function Outline({ design, piece, errors }: OutlineProps) {
   return (
     <>
       <Field {...helpHandlers('Corners', CORNERS_HELP)}>
-        <label htmlFor={id}>Corners</label>
+        <Head>
+          <label htmlFor={id}>Corners</label>
+          <TextButton onPress={() => void choose()}>from a file</TextButton>
+        </Head>
         <Corners
           id={id}
           aria-label={`${piece.name}: corners`}
@@ -139,6 +168,27 @@ export function Outline({ design, piece, errors }: OutlineProps) {
           onKeyDown={escape}
         />
       </Field>
+      {file && (
+        <Field role="status" aria-label="what was read">
+          {file.drawing.layers.length > 1 && (
+            <Select
+              label="layer of the file"
+              value={file.layer}
+              choices={file.drawing.layers.map((l) => ({
+                id: l.name,
+                label: `layer ${l.name}, ${l.outlines.length} ${l.outlines.length > 1 ? 'outlines' : 'outline'}`,
+              }))}
+              onChange={(layer) => takeLayer(file.name, file.drawing, layer)}
+            />
+          )}
+          <Quiet>
+            From {file.name}, {file.drawing.kind}, curves within{' '}
+            {formatQuantity(file.drawing.chord, 'length', { digits: 2 })}.
+            {file.drawing.notes.map((note) => ` ${note[0].toUpperCase()}${note.slice(1)}.`)} Pins stand where
+            lines seem to end; name other sides below.
+          </Quiet>
+        </Field>
+      )}
       <Field id={helpId}>
         {wrong === undefined ? (
           <Quiet>Only the solved level knows what this copper does.</Quiet>
