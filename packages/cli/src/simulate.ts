@@ -121,7 +121,9 @@ function explain(problem: Problem, design: Design, overrides: Record<string, str
           ? `stack, ${place.field}`
           : place.kind === 'sweep'
             ? `sweep, ${place.field}`
-            : place.kind;
+            : place.kind === 'enclosure'
+              ? `enclosure, ${place.side}`
+              : place.kind;
   throw new UsageError(`design "${design.name}": ${where}: ${message}`);
 }
 

@@ -1,10 +1,8 @@
 import { extent } from 'd3-array';
 import {
-  Fragment,
   memo,
   useId,
   useMemo,
-  useRef,
   useState,
   type CSSProperties,
   type KeyboardEvent,
@@ -13,17 +11,16 @@ import {
 } from 'react';
 import styled from 'styled-components';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
-import { derived, useConstant, useDerived, useDrawn, useLive, type Live } from '../live';
+import { derived, useConstant, useLive, type Live } from '../live';
 import { useHandler } from '../controls/stable';
 import { colour } from '../theme';
-import { scaleOf, type Axis, type Scale } from './axis';
+import { scaleOf, type Axis } from './axis';
 import { Grid, RULED_LEFT } from './Grid';
-import { nearest, shifted, spread, valueAt, type Domain } from './domain';
-import { linesOf, rowsOf } from './labels';
-import { Marker } from './Marker';
-import { curvePath, pixelsOf } from './path';
+import { nearest, shifted, valueAt, type Domain } from './domain';
+import { linesOf } from './labels';
+import { Curves, Goal, Limits, Markers, Names, Ticks, type Plane } from './layers';
 import { useSize } from './size';
-import { strokeOf, type ChartMarker, type GoalBand, type MarkerActions, type Trace } from './types';
+import type { Guide, MarkerActions, RectPicture } from './types';
 import { usePanZoom } from './panzoom';
 
 export type { Axis };
@@ -34,33 +31,6 @@ export const FREQUENCY: Axis = {
   scale: 1e-9,
   format: (f) => formatQuantity(f, 'frequency', { digits: 5 }),
 };
-
-/** A line across the chart that names a value worth reading at. */
-export interface Guide {
-  readonly y: number;
-  readonly label: string;
-}
-
-/** A level that the curves shall stay below, above or at over a part of the axis; where they shall not be is shaded. */
-export interface LimitBand {
-  readonly id: string;
-  readonly side: 'below' | 'above' | 'at';
-  readonly level: number;
-  /** How far from the level it may be that they shall be at. */
-  readonly tolerance?: number;
-  readonly from: number;
-  readonly to: number;
-}
-
-/** What moves on a chart while a value is changed. */
-export interface RectPicture {
-  readonly traces: readonly Trace[];
-  readonly markers?: readonly ChartMarker[];
-  readonly goal?: GoalBand;
-  readonly limits?: readonly LimitBand[];
-  /** The result belongs to values that have changed since. */
-  readonly waiting?: boolean;
-}
 
 export interface RectChartProps extends MarkerActions {
   readonly label: string;
@@ -116,222 +86,6 @@ const labelRoom = (labels: readonly string[]): number =>
   Math.min(160, Math.max(40, 14 + 6.6 * Math.max(0, ...labels.flatMap(linesOf).map((l) => l.length))));
 
 const NO_GUIDES: readonly Guide[] = [];
-const NO_LIMITS: readonly LimitBand[] = [];
-const NO_MARKERS: readonly ChartMarker[] = [];
-
-/** Writes an attribute that has changed. */
-function write(element: Element | undefined, name: string, value: number): void {
-  const text = String(Math.round(value * 100) / 100);
-  if (element && element.getAttribute(name) !== text) element.setAttribute(name, text);
-}
-
-/** A part of the plane in pixels: what the layers of a chart are drawn in. */
-interface Plane {
-  readonly x: Axis;
-  readonly y: Axis;
-  readonly view: { readonly x: Domain; readonly y: Domain };
-  readonly width: number;
-  readonly height: number;
-  readonly sx: Scale;
-  readonly sy: Scale;
-}
-
-interface LayerProps {
-  readonly picture: Live<RectPicture>;
-  readonly plane: Plane;
-}
-
-/** What does not change of a curve while its values do. */
-const looksOf = ({ traces }: RectPicture) =>
-  traces.map(({ id, label, name, unlabelled, colour, kind }) => ({
-    id,
-    label,
-    name,
-    unlabelled,
-    colour,
-    kind,
-  }));
-
-/** The curves; they are drawn anew without a rendering as long as they are the same ones. */
-const Curves = memo(function Curves({ picture, plane }: LayerProps) {
-  const looks = useLive(useDerived(() => looksOf(picture.value), [picture]));
-  // Markers and goals move without the curves.
-  const traces = useDerived(() => picture.value.traces, [picture], Object.is);
-  const waiting = useDerived(() => picture.value.waiting, [picture], Object.is);
-  const layer = useRef<SVGGElement>(null);
-  useDrawn(() => {
-    const { x, y, view, width, height } = plane;
-    const toX = pixelsOf(x.log, view.x, 0, width);
-    const toY = pixelsOf(y.log, view.y, height, 0);
-    const { children } = layer.current!;
-    // Far outside the view a curve ends in a straight line.
-    traces.value.forEach((t, i) =>
-      children[i]?.setAttribute('d', curvePath(t.x, t.y, toX, toY, 5 * height, -4 * height)),
-    );
-  });
-  useDrawn(() => {
-    layer.current!.style.opacity = waiting.value ? '0.35' : '';
-  });
-  return (
-    <g ref={layer}>
-      {looks.map((t) => (
-        <path key={t.id} fill="none" stroke={colour(t.colour)} strokeLinejoin="round" {...strokeOf(t.kind)} />
-      ))}
-    </g>
-  );
-});
-
-/** The curves' names at their ends, and those of the guides; they keep apart. */
-const Names = memo(function Names({
-  picture,
-  plane,
-  guides,
-}: LayerProps & { readonly guides: readonly Guide[] }) {
-  const looks = useLive(useDerived(() => looksOf(picture.value), [picture]));
-  const labelled = looks.filter((t) => !t.unlabelled);
-  const layer = useRef<SVGGElement>(null);
-  const { width } = plane;
-  useDrawn(() => {
-    const { traces, waiting } = picture.value;
-    const { view, height, sy } = plane;
-    const named = traces.filter((t) => !t.unlabelled);
-    const wanted = named.map((t) => {
-      const x = Math.min(view.x[1], t.x[t.x.length - 1] ?? view.x[1]);
-      const y = valueAt(t, x);
-      return Number.isFinite(y) ? Math.min(height, Math.max(0, sy(y))) : y < 0 ? height : 0;
-    });
-    const atGuides = guides.map((g) => Math.min(height, Math.max(0, sy(g.y))));
-    const heights = [...named.map((t) => 13 * linesOf(t.label).length), ...guides.map(() => 13)];
-    const { children } = layer.current!;
-    // A name moves by whole pixels, and is not laid out again for less.
-    spread([...wanted, ...atGuides], heights, 4, height).forEach((y, i) =>
-      write(children[i], 'y', Math.round(y)),
-    );
-    layer.current!.style.opacity = waiting ? '0.5' : '';
-  });
-  return (
-    <g ref={layer}>
-      {labelled.map((t) => (
-        <text key={t.id} x={width + 8} fontSize={11} fontWeight={600} style={{ fill: colour(t.colour) }}>
-          {linesOf(t.label).map((line, k, all) => (
-            <tspan key={k} x={width + 8} dy={k === 0 ? `${0.32 - 0.6 * (all.length - 1)}em` : '1.2em'}>
-              {line}
-            </tspan>
-          ))}
-          <title>{t.name ?? t.label}</title>
-        </text>
-      ))}
-      {guides.map((g) => (
-        <text key={g.label} x={width + 8} dy="0.32em" fontSize={11} style={{ fill: colour('waterText') }}>
-          {g.label}
-        </text>
-      ))}
-    </g>
-  );
-});
-
-/** The ground of a goal that is met, and its line; the ground lies below the ruling. */
-const Goal = memo(function Goal({ picture, plane, ground }: LayerProps & { readonly ground: boolean }) {
-  const kind = useLive(
-    useDerived(() => {
-      const { goal } = picture.value;
-      return { given: goal !== undefined, met: goal?.from !== undefined && goal.to !== undefined };
-    }, [picture]),
-  );
-  const mark = useRef<SVGElement>(null);
-  useDrawn(() => {
-    const { goal } = picture.value;
-    if (!goal || !mark.current) return;
-    const { width, height, sx, sy } = plane;
-    const y = sy(goal.level);
-    const x0 = goal.from === undefined ? 0 : sx(goal.from);
-    const x1 = goal.to === undefined ? width : sx(goal.to);
-    const places: Readonly<Record<string, number>> = ground
-      ? {
-          x: x0,
-          width: Math.max(0, x1 - x0),
-          y: Math.max(0, y),
-          height: Math.max(0, height - Math.max(0, y)),
-        }
-      : { x1: x0, x2: x1, y1: y, y2: y };
-    for (const [name, value] of Object.entries(places)) write(mark.current, name, value);
-  });
-  if (!kind.given || (ground && !kind.met)) return null;
-  return ground ? (
-    <rect ref={mark as RefObject<SVGRectElement>} fill={colour('waterSoft')} />
-  ) : (
-    <line
-      ref={mark as RefObject<SVGLineElement>}
-      stroke={colour('water')}
-      strokeWidth={1.5}
-      strokeDasharray={kind.met ? undefined : '2 4'}
-    />
-  );
-});
-
-/** What the curves must not enter, shaded. */
-const Limits = memo(function Limits({ picture, plane }: LayerProps) {
-  const limits = useLive(useDerived(() => picture.value.limits ?? NO_LIMITS, [picture]));
-  const { height, sx, sy } = plane;
-  return limits.map((l) => {
-    const off = l.side === 'at' ? (l.tolerance ?? 0) : 0;
-    // Where the forbidden begins: above what is not to be exceeded, below what is not to be fallen short of.
-    const edges = [
-      ...(l.side === 'above' ? [] : [{ y: sy(l.level + off), up: true }]),
-      ...(l.side === 'below' ? [] : [{ y: sy(l.level - off), up: false }]),
-    ];
-    const [x0, x1] = [sx(l.from), sx(l.to)];
-    return (
-      <g key={l.id}>
-        {edges.map(({ y, up }) => {
-          const top = up ? 0 : Math.max(0, y);
-          const bottom = up ? Math.min(height, y) : height;
-          return (
-            <Fragment key={String(up)}>
-              <rect
-                x={x0}
-                width={Math.max(0, x1 - x0)}
-                y={top}
-                height={Math.max(0, bottom - top)}
-                fill={colour('caution')}
-                fillOpacity={0.16}
-              />
-              <line x1={x0} x2={x1} y1={y} y2={y} stroke={colour('caution')} strokeWidth={2} />
-            </Fragment>
-          );
-        })}
-      </g>
-    );
-  });
-});
-
-interface MarkersProps extends LayerProps {
-  readonly format: (x: number) => string;
-  readonly actions: MarkerActions;
-  readonly toX: (event: ReactPointerEvent) => number;
-}
-
-/** The markers, their labels apart. */
-const Markers = memo(function Markers({ picture, plane, format, actions, toX }: MarkersProps) {
-  const markers = useLive(useDerived(() => picture.value.markers ?? NO_MARKERS, [picture]));
-  const { width, height, sx } = plane;
-  const rows = rowsOf(markers.map((m) => ({ x: sx(m.x), text: m.label })));
-  return markers.map((m, i) => (
-    <Marker
-      key={m.id}
-      marker={m}
-      row={rows[i]}
-      sx={sx}
-      width={width}
-      height={height}
-      samples={() => picture.peek().traces[0]?.x}
-      format={format}
-      actions={actions}
-      top={MARGIN.top}
-      toX={toX}
-    />
-  ));
-});
 
 interface ReadingProps {
   readonly picture: Live<RectPicture>;
@@ -563,8 +317,16 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
               <Limits picture={picture} plane={plane} />
               <Curves picture={picture} plane={plane} />
             </g>
+            <Ticks picture={picture} plane={plane} />
             <Names picture={picture} plane={plane} guides={guides} />
-            <Markers picture={picture} plane={plane} format={formatX} actions={actions} toX={plotX} />
+            <Markers
+              picture={picture}
+              plane={plane}
+              format={formatX}
+              actions={actions}
+              toX={plotX}
+              top={MARGIN.top}
+            />
             {cursorX !== undefined && (
               <line
                 data-screen-only

@@ -92,3 +92,38 @@ export const nameProps = {
   strokeWidth: 3,
   paintOrder: 'stroke',
 } as const;
+
+/** A place on the axis with what is there, in words. */
+export interface Tick {
+  readonly x: number;
+  readonly name: string;
+}
+
+/** A line across the chart that names a value worth reading at. */
+export interface Guide {
+  readonly y: number;
+  readonly label: string;
+}
+
+/** A level that the curves shall stay below, above or at over a part of the axis; where they shall not be is shaded. */
+export interface LimitBand {
+  readonly id: string;
+  readonly side: 'below' | 'above' | 'at';
+  readonly level: number;
+  /** How far from the level it may be that they shall be at. */
+  readonly tolerance?: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** What moves on a chart while a value is changed. */
+export interface RectPicture {
+  readonly traces: readonly Trace[];
+  readonly markers?: readonly ChartMarker[];
+  readonly goal?: GoalBand;
+  readonly limits?: readonly LimitBand[];
+  /** Places marked on the axis. */
+  readonly ticks?: readonly Tick[];
+  /** The result belongs to values that have changed since. */
+  readonly waiting?: boolean;
+}

@@ -1,3 +1,4 @@
 export * from './layout';
 export * from './check';
 export * from './alongside';
+export * from './enclosure';

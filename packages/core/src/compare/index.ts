@@ -1,4 +1,4 @@
-import type { Design, Piece, Project } from '../network';
+import { enclosureSides, type Design, type Piece, type Project } from '../network';
 import { parts, propertiesOf } from '../parts';
 import { stackFieldLabel } from '../stack';
 
@@ -56,6 +56,12 @@ export function designDifferences(before: Design, after: Design): Difference[] {
   for (const field of ['start', 'stop', 'points'] as const)
     if (before.sweep[field] !== after.sweep[field])
       out.push(`sweep, ${field}: ${before.sweep[field]} \u2192 ${after.sweep[field]}`);
+  if (!before.enclosure !== !after.enclosure)
+    out.push(after.enclosure ? 'it stands within side walls' : 'its side walls are gone');
+  else
+    for (const side of enclosureSides)
+      if (before.enclosure?.[side] !== after.enclosure?.[side])
+        out.push(`wall, ${side}: ${before.enclosure?.[side]} \u2192 ${after.enclosure?.[side]}`);
   if (before.goal !== after.goal) out.push(`goal: ${before.goal} \u2192 ${after.goal}`);
   return out;
 }

@@ -1,4 +1,4 @@
-import { SAME_PLACE, type Layout } from '../artwork';
+import { isCopper, SAME_PLACE, sideWalls, type Layout } from '../artwork';
 import { circuitOf, GROUND, type Circuit, type ResolvedDesign, type ResolvedPiece } from '../network';
 import { share, type Steps } from '../numeric';
 import { MOUNTED_SPAN, mountedWidth, parts, type ArtworkPin } from '../parts';
@@ -48,7 +48,6 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
   }
   const pieces = resolved.pieces.filter((p) => p.values);
   const fieldOf = ({ kind }: { readonly kind: string }) => parts.get(kind)?.field;
-  const isCopper = (piece: ResolvedPiece) => fieldOf(piece) === 'copper' || fieldOf(piece) === 'grounded';
   const isMounted = ({ kind }: ResolvedPiece) => parts.get(kind)?.group === 'mounted' || kind === 'via';
   for (const piece of pieces)
     if (fieldOf(piece) === undefined)
@@ -100,12 +99,14 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
   }
   if (ports.length === 0) throw new NotSolvable('nothing is joined to the copper');
   const { er, tand, height, cover, conductivity, thickness, roughness } = substrate;
+  const walls = sideWalls(resolved, layout);
   return {
     copper: {
       layers: layersOf(medium, { er, tand, height, cover }),
       metal: { conductivity, thickness, roughness },
       polygons,
       ports,
+      ...(walls && { walls }),
     },
     nodes,
     rest: { ...circuit, pieces: [...circuit.pieces.filter((p) => fieldOf(p) === 'joined'), ...holes] },

@@ -106,6 +106,13 @@ export interface Attempt {
   readonly pieces: readonly Piece[];
 }
 
+/** Sides of an enclosure as one looks down on the board, its front at the lower edge of what is drawn. */
+export const enclosureSides = ['left', 'right', 'front', 'back'] as const;
+export type EnclosureSide = (typeof enclosureSides)[number];
+
+/** Metal walls around the copper: how far each stands from its outermost point, as typed. */
+export type Enclosure = Readonly<Record<EnclosureSide, string>>;
+
 export interface Design {
   readonly id: string;
   readonly name: string;
@@ -115,6 +122,8 @@ export interface Design {
   /** Id of one of the project's stacks. */
   readonly stack: string;
   readonly medium: MediumId;
+  /** Side walls, which only the solved level knows; absent: the board goes on for ever. */
+  readonly enclosure?: Enclosure;
   readonly values: readonly NamedValue[];
   readonly pieces: readonly Piece[];
   readonly sweep: Sweep;

@@ -23,7 +23,15 @@ export interface Circuit {
 }
 
 /** Places whose errors leave the circuit itself alone. */
-const BESIDE: ReadonlySet<string> = new Set(['sweep', 'marker', 'goal', 'limit', 'range', 'plane']);
+const BESIDE: ReadonlySet<string> = new Set([
+  'sweep',
+  'marker',
+  'goal',
+  'limit',
+  'range',
+  'plane',
+  'enclosure',
+]);
 
 /** Whether a design can be solved: nothing that its response depends on has an error. */
 export const isSound = (resolved: ResolvedDesign): boolean =>

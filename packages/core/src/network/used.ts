@@ -1,5 +1,5 @@
 import { namesIn } from '../units';
-import { marked, type Design, type NamedValue, type Piece } from './document';
+import { marked, type Design, type Enclosure, type NamedValue, type Piece } from './document';
 
 /** The unit behind "in" of a formula on results is no expression of the design. */
 const inFormula = (text: string, change: (text: string) => string): string => {
@@ -25,7 +25,7 @@ export function mapPiece(piece: Piece, change: (text: string) => string): Piece 
       });
 }
 
-/** The design with every expression in it changed: values, faces, theory, attempts, sweep, markers, goal, ranges, plots. */
+/** The design with every expression in it changed: values, faces, theory, attempts, sweep, markers, goal, walls, ranges, plots. */
 export function mapExpressions(design: Design, change: (text: string) => string): Design {
   const state = <T extends { readonly values: readonly NamedValue[]; readonly pieces: readonly Piece[] }>(
     at: T,
@@ -40,6 +40,9 @@ export function mapExpressions(design: Design, change: (text: string) => string)
     sweep: { ...design.sweep, start: change(design.sweep.start), stop: change(design.sweep.stop) },
     markers: design.markers.map((m) => ({ ...m, freq: change(m.freq) })),
     goal: change(design.goal),
+    ...(design.enclosure && {
+      enclosure: mapTexts(design.enclosure, change) as Record<keyof Enclosure, string>,
+    }),
     ...(design.ranges && {
       ranges: design.ranges.map((r) => ({ ...r, from: change(r.from), to: change(r.to) })),
     }),

@@ -15,4 +15,5 @@ export { extended } from './extend';
 export { cornersOf, type Flow } from './flow';
 export { sweepPlan, type Wish } from './sweep';
 export { layersOf } from './layers';
+export { boxResonances } from './resonance';
 export { outlinesOf } from './outline';

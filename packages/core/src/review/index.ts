@@ -17,6 +17,7 @@ import { parts } from '../parts';
 import { laminates, metals, stackFieldLabel, type StackField } from '../stack';
 import { closeRings } from '../studies';
 import { formatComplex, formatQuantity, valueOf } from '../units';
+import { reviewEnclosure } from './enclosure';
 
 /** A way to settle a remark: a change of the project. */
 export interface Remedy {
@@ -40,6 +41,7 @@ const PLACES: Readonly<Record<Place['kind'], (place: Place, name: (id: string) =
   sweep: (p) => `Sweep, ${(p as { field: string }).field}`,
   marker: () => 'A marker',
   goal: () => 'The goal',
+  enclosure: (p) => `The wall, ${(p as { side: string }).side}`,
   limit: () => 'A limit',
   range: () => 'A range',
   plane: () => 'A Smith chart',
@@ -422,6 +424,7 @@ export function review(
   askPieces(about);
   askArtwork(about);
   askCoupling(about);
+  for (const remark of reviewEnclosure(resolved, layout)) push('caution', remark);
   askMetal(about, project);
   const used = usedNames(design);
   for (const v of design.values)

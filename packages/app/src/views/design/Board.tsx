@@ -10,6 +10,7 @@ import type { Scene } from './stage';
 import { Quiet, SectionTitle, TextButton } from '../../controls/basics';
 import { changeDesign, chooseStack, ownBoard } from '../edits';
 import { SharedBoard } from '../SharedBoard';
+import { Surroundings } from './Surroundings';
 import { MediumChoice } from '../MediumChoice';
 
 const StackForm = lazy(() => import('../StackForm').then((m) => ({ default: m.StackForm })));
@@ -93,6 +94,7 @@ export const Board = memo(function Board({
           {(stack.bentAcross?.trim() || stack.bentAlong?.trim()) && <Bent scene={scene} />}
         </div>
       )}
+      <Surroundings scene={scene} />
     </Part>
   );
 }, sameContent);

@@ -21,7 +21,7 @@ import { Corners } from './Corners';
 import { Handles } from './Handles';
 import { Labels } from './Labels';
 import { Outline, PictureBox } from './Picture';
-import type { Artwork } from './pictures';
+import { boardOf, type Artwork } from './pictures';
 import type { Solved } from './solving';
 import { Openings, Placed, type LayerProps, type PlacedShape } from './Placed';
 import { Planes } from './Planes';
@@ -176,11 +176,11 @@ function cameraOf(
   let fitted: { readonly camera: Camera; readonly ids: string } | undefined;
   return derived(() => {
     const { layout } = artwork.value;
-    const best = fitCamera(layout, size, MARGIN);
+    const { box } = boardOf(artwork.value);
+    const best = fitCamera({ ...layout, box }, size, MARGIN);
     if (!best || own.value) return best && own.value;
     const ids = layout.pieces.map((p) => p.id).join();
     const view = fitted && viewOf(fitted.camera, size);
-    const { box } = layout;
     const lost =
       !view ||
       view.sx(box.x) < 12 ||
@@ -587,8 +587,8 @@ function shareAlong(path: readonly { x: number; y: number }[], x: number, y: num
 
 const Ground = memo(function Ground({ artwork, view }: LayerProps) {
   const at = useLive(view);
-  const { layout } = useLive(artwork);
-  return at && <Outline layout={layout} view={at} margin={26} />;
+  const { box, walled } = useLive(useDerived(() => boardOf(artwork.value), [artwork]));
+  return at && <Outline box={box} view={at} {...(walled ? { walled } : { margin: 26 })} />;
 });
 
 const ScaleBar = memo(function ScaleBar({

@@ -20,9 +20,17 @@ export const PictureBox = styled.div`
   }
 `;
 
-/** The laminate under the copper: its outline with room for the ports. */
-export function Outline({ layout, view, margin }: { layout: Layout; view: View; margin: number }) {
-  const { box } = layout;
+interface OutlineProps {
+  readonly box: Layout['box'];
+  readonly view: View;
+  /** Room around it for the ports, px. */
+  readonly margin?: number;
+  /** It ends at metal walls. */
+  readonly walled?: boolean;
+}
+
+/** The laminate under the copper, and the walls that it ends at. */
+export function Outline({ box, view, margin = 0, walled }: OutlineProps) {
   const x = view.sx(box.x) - margin;
   const y = view.sy(box.y + box.height) - margin;
   return (
@@ -32,7 +40,9 @@ export function Outline({ layout, view, margin }: { layout: Layout; view: View; 
       width={box.width * view.scale + 2 * margin}
       height={box.height * view.scale + 2 * margin}
       fill={colour('laminate')}
-      stroke={colour('rule')}
+      {...(walled
+        ? { className: 'walls', stroke: colour('ink'), strokeWidth: 2.5 }
+        : { stroke: colour('rule') })}
     />
   );
 }

@@ -7,7 +7,8 @@ import { entryOf, interpolate } from '@ditch/core/results';
 import { formatComplex, formatNumber } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
 import { valueAt } from '../../charts/domain';
-import { FREQUENCY, RectChart, type Axis, type RectPicture } from '../../charts/RectChart';
+import { FREQUENCY, RectChart, type Axis } from '../../charts/RectChart';
+import type { RectPicture } from '../../charts/types';
 import { SmithChart, type SmithPicture } from '../../charts/SmithChart';
 import type { ArcActions, SmithArc } from '../../charts/SmithPath';
 import type { SmithGridName } from '../../charts/SmithGrid';
@@ -317,6 +318,7 @@ const OnePlot = memo(function OnePlot(props: OnePlotProps) {
       markers: pictures.markers.value,
       goal: plot.show === 'match' || plot.show === 'driven' ? pictures.goal.value : undefined,
       limits: limits.value,
+      ticks: pictures.resonances.value,
       waiting: pictures.waiting.value,
     }),
     [plot.show, drawn, limits, pictures],

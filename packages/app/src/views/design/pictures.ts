@@ -1,12 +1,12 @@
 import { intended, levels, liveLevels } from '@ditch/core/levels';
-import type { Layout } from '@ditch/core/artwork';
+import { enclosureResonances, sideWalls, type Layout } from '@ditch/core/artwork';
 import type { DataBlock, Design, Plot, Project, ResolvedDesign } from '@ditch/core/network';
 import type { Band } from '@ditch/core/planar';
 import { readCoupler, readFilter, type FilterReading, type Roles } from '@ditch/core/plots';
 import type { SData } from '@ditch/core/results';
 import { formatQuantity } from '@ditch/core/units';
 import type { SmithArc } from '../../charts/SmithPath';
-import type { ChartMarker, GoalBand } from '../../charts/types';
+import type { ChartMarker, GoalBand, Tick } from '../../charts/types';
 import { derived, sameEntries, type Live } from '../../live';
 import { plotsOf, rolesFrom, sourcesOf, type LevelData, type Source } from './plots';
 import type { Aside, Scene } from './stage';
@@ -35,6 +35,8 @@ export interface Pictures {
   readonly markers: Live<readonly ChartMarker[]>;
   readonly goal: Live<GoalBand>;
   readonly limits: Live<ResolvedDesign['limits']>;
+  /** Where the enclosure resonates. */
+  readonly resonances: Live<readonly Tick[]>;
   /** Named values that formulas know. */
   readonly values: Live<ResolvedDesign['values']>;
   readonly arcs: Live<readonly SmithArc[]>;
@@ -49,6 +51,17 @@ export interface Artwork {
   readonly layout: Layout;
   /** The picture belongs to earlier values. */
   readonly dim: boolean;
+}
+
+/** Where the board is seen: as far as its walls, or where the copper is. */
+export function boardOf({ resolved, layout }: Pick<Artwork, 'resolved' | 'layout'>): {
+  readonly box: Layout['box'];
+  readonly walled: boolean;
+} {
+  const walls = sideWalls(resolved, layout);
+  if (!walls) return { box: layout.box, walled: false };
+  const { x0, x1, y0, y1 } = walls;
+  return { box: { x: x0, y: y0, width: x1 - x0, height: y1 - y0 }, walled: true };
 }
 
 /** While an entry is wrong the copper of the last right one stays, dimmed, instead of vanishing under the hand. */
@@ -204,6 +217,13 @@ export function picturesOf(scene: Live<Scene>, aside: Live<Aside>): Pictures {
       to: match.value?.band?.high,
     })),
     limits: derived(() => scene.value.resolved.limits),
+    resonances: derived(() => {
+      const { resolved, layout } = scene.value;
+      return enclosureResonances(resolved, layout).map((x) => ({
+        x,
+        name: `the enclosure resonates at ${formatQuantity(x, 'frequency', { digits: 4 })}`,
+      }));
+    }),
     values: derived(() => scene.value.resolved.values, Object.is),
     arcs: derived(() => scene.value.walked.arcs, Object.is),
     pointed: derived(() => scene.value.walked.pointed, Object.is),

@@ -82,6 +82,7 @@ const sourceOf = ({ project, design, band }: State): string =>
     design.values,
     design.pieces,
     design.medium,
+    design.enclosure,
     project.stacks.find((s) => s.id === design.stack),
     band,
   ]);

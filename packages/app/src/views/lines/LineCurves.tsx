@@ -3,8 +3,8 @@ import { media, readPair, synthesiseWidth, UnreachableImpedance } from '@ditch/c
 import type { ResolvedSheet, SheetShapeId } from '@ditch/core/network';
 import { formatNumber, formatQuantity, lengthUnit } from '@ditch/core/units';
 import { ChartFrame } from '../../charts/ChartFrame';
-import { PlainRectChart, type Axis, type Guide } from '../../charts/RectChart';
-import type { Trace } from '../../charts/types';
+import { PlainRectChart, type Axis } from '../../charts/RectChart';
+import type { Guide, Trace } from '../../charts/types';
 import { Select } from '../../controls/Select';
 import { useJob } from '../../queries';
 import { endMerge } from '../../store/session';

@@ -3,6 +3,7 @@ import type { PartFacts, PartValues } from '../../parts';
 import type { ResolvedStack, StackField } from '../../stack';
 import { QuantityError, type Quantity } from '../../units';
 import { message } from '../arguments';
+import type { EnclosureSide } from '../document';
 
 /** Where a problem stands, so that it can be shown at its field. */
 export type Place =
@@ -12,6 +13,7 @@ export type Place =
   | { readonly kind: 'sweep'; readonly field: 'start' | 'stop' | 'points' }
   | { readonly kind: 'marker'; readonly id: string }
   | { readonly kind: 'goal' }
+  | { readonly kind: 'enclosure'; readonly side: EnclosureSide }
   | { readonly kind: 'limit'; readonly id: string }
   | { readonly kind: 'range'; readonly key: string }
   /** The plane of a Smith chart; the id is its plot's. */
@@ -75,6 +77,8 @@ export interface ResolvedDesign {
   /** Ends between which values may be moved, by key, the lower first. */
   readonly ranges: ReadonlyMap<string, { readonly low: Quantity; readonly high: Quantity }>;
   readonly planes: readonly PlotPlane[];
+  /** Distance of each side wall from the copper, m. */
+  readonly enclosure?: Readonly<Record<EnclosureSide, number>>;
   /** Return loss goal, dB (positive). */
   readonly goal: number;
   readonly problems: readonly Problem[];

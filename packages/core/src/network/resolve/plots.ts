@@ -6,7 +6,7 @@ import {
   type Quantity,
   type Scope,
 } from '../../units';
-import type { Design } from '../document';
+import type { Design, EnclosureSide } from '../document';
 import type { Place, PlotPlane, Problems, ResolvedDesign } from './contract';
 
 /** A number, behind it a unit that says no more than its plot does. */
@@ -17,16 +17,16 @@ const number = (text: string): number | undefined => {
   return read ? Number(read[1]) : undefined;
 };
 
-/** Works out what is shown and asked of a design: sweep, markers, goal, limits and planes of its plots, ranges of values. */
+/** Works out what is shown and asked of a design: sweep, markers, goal, limits and planes of its plots, ranges of values, walls. */
 export function readPlots(
   design: Design,
   scope: Scope,
   problems: Problems,
-): Pick<ResolvedDesign, 'sweep' | 'markers' | 'limits' | 'ranges' | 'planes' | 'goal'> {
+): Pick<ResolvedDesign, 'sweep' | 'markers' | 'limits' | 'ranges' | 'planes' | 'goal' | 'enclosure'> {
   const quantity = (
     place: Place,
     text: string,
-    kind: 'frequency' | 'level' | 'impedance',
+    kind: 'frequency' | 'level' | 'impedance' | 'length',
     min: number,
   ): number | undefined => {
     try {
@@ -112,5 +112,13 @@ export function readPlots(
     return [{ plot: plot.id, ...(sound ? { look: plot.look } : {}), ...(reference ? { reference } : {}) }];
   });
   const goal = quantity({ kind: 'goal' }, design.goal, 'level', 0) ?? 20;
-  return { sweep, markers, limits, ranges, planes, goal };
+  const walls = Object.entries(design.enclosure ?? {}).map(
+    ([side, text]) =>
+      [side, quantity({ kind: 'enclosure', side: side as EnclosureSide }, text, 'length', 0)] as const,
+  );
+  const enclosure =
+    walls.length > 0 && walls.every(([, x]) => x !== undefined)
+      ? (Object.fromEntries(walls) as ResolvedDesign['enclosure'])
+      : undefined;
+  return { sweep, markers, limits, ranges, planes, goal, ...(enclosure && { enclosure }) };
 }
