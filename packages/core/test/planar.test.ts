@@ -145,6 +145,35 @@ describe('meshes of copper', () => {
     expect(wrong([{ ...port(1, 0, 0, 2), z0: 0 }])).toThrow(CopperError);
     expect(wrong([port(1, 0, 0, 1.5), port(2, 0, 1, 2)])).toThrow('overlaps that of port 1');
   });
+
+  it('is neither joined nor apart: a slot of no length is none, others are refused with their place', () => {
+    /** A line of 10 mm with a slot from below in its middle, mm. */
+    const slotted = (length: number): Copper => ({
+      ...line,
+      polygons: [
+        [
+          [0, 0],
+          [5, 0],
+          [5, 1],
+          [5 + length, 1],
+          [5 + length, 0],
+          [10, 0],
+          [10, 2],
+          [0, 2],
+        ].map(([x, y]): Point => [x * MM, y * MM]),
+      ],
+      ports: [port(1, 0, 0, 2), port(2, 10, 0, 2)],
+    });
+    const mesh = (copper: Copper) => () => meshOf(copper, 10e9, 'draft');
+    expect(mesh(slotted(0))().bases.length).toBe(
+      mesh({ ...slotted(0), polygons: [rect(0, 0, 10, 2)] })().bases.length,
+    );
+    expect(mesh(slotted(5e-5))).toThrow(/within 0\.05 um of itself at 5(\.0001)?, [01] mm/);
+    const touching = { ...slotted(0), polygons: [rect(0, 0, 5, 2), rect(5, 2, 10, 4)] };
+    expect(mesh(touching)).toThrow('touches itself in one point at 5, 2 mm');
+    // Far more than there is memory for is refused before it is meshed.
+    expect(mesh({ ...slotted(0), polygons: [rect(0, 0, 1e3, 1e3)] })).toThrow(RangeError);
+  });
 });
 
 describe('pieces of the solution', () => {

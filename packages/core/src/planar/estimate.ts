@@ -73,7 +73,7 @@ export function* estimateSteps(
         seconds: slowness * (lines + MEASURED.pair * n ** 2 + (SAMPLES / workers) * each),
       };
     } catch (error) {
-      if (!(error instanceof CopperError)) throw error;
+      if (!(error instanceof CopperError) && !(error instanceof RangeError)) throw error;
       out[accuracy] = error.message;
     }
     yield (i + 1) / asked.length;

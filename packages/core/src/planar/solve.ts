@@ -14,7 +14,7 @@ import { gridMesh, isManhattan, WIDEST, type Grading } from './grid';
 import type { Mesh } from './mesh';
 import { checkPorts, feedOf, knownSteps, type Feed, type Known } from './ports';
 import { sheetOf, wideningOf } from './metal';
-import { outlinesOf } from './outline';
+import { areaOf, checkOutlines, outlinesOf } from './outline';
 import { boxResonances } from './resonance';
 import { extended } from './extend';
 import { flowOf, type Flow } from './flow';
@@ -50,6 +50,10 @@ const FEWER = 0.8;
 
 /** Unknowns whose matrix still fits into the memory that kernels can have (4 GiB), with what is beside it. */
 const MOST = 15_000;
+const tooMany = (unknowns: number): RangeError =>
+  new RangeError(
+    `the copper takes ${unknowns} unknowns, more than there is memory for (${MOST}); a coarser accuracy or a lower end of the band takes fewer`,
+  );
 
 /** Frequencies of the band at which lines and their ends are worked out; a polynomial stands between them. */
 const NODES = 7;
@@ -93,7 +97,7 @@ function endLines({ polygons, ports, walls }: Copper): boolean {
   return ports.every(({ edge }) => edge.every(isCorner));
 }
 
-/** The mesh of a piece of copper. @throws CopperError */
+/** The mesh of a piece of copper. @throws CopperError, RangeError where it has more cells than there is memory for */
 export function meshOf(
   copper: Copper,
   highest: number,
@@ -115,6 +119,11 @@ export function meshOf(
       effort.wavelength * wave,
     ),
   };
+  const outlines = outlinesOf(copper.polygons);
+  checkOutlines(outlines);
+  // Even of the largest cells there would be more than can be solved: that is said before anything is meshed.
+  const least = outlines.reduce((sum, ring) => sum + areaOf(ring), 0) / grading.longest ** 2;
+  if (least > MOST) throw tooMany(Math.round(2 * least));
   const free = () => freeMesh(copper, { ...grading, edge: effort.free });
   if (!isManhattan(copper) || !endLines(copper)) return free();
   const grid = gridMesh(copper, grading);
@@ -240,10 +249,7 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: A
   const least = LOWEST * stop;
   const wider = wideningOf(sorted);
   const mesh = meshOf(sorted, stop, accuracy, wider);
-  if (mesh.bases.length > MOST)
-    throw new RangeError(
-      `the copper takes ${mesh.bases.length} unknowns, more than there is memory for (${MOST}); a coarser accuracy or a lower end of the band takes fewer`,
-    );
+  if (mesh.bases.length > MOST) throw tooMany(mesh.bases.length);
   const { layers, walls } = sorted;
   // Without walls lines go on behind ports that have room for it.
   const air = C0 / stop;
