@@ -195,4 +195,53 @@ test('free copper, from four typed points to S-parameters', async ({ page }) => 
   while (!(await corners.inputValue()).includes('\n6 mm, -0.3 mm'))
     await page.getByRole('button', { name: /^Undo: (move|set|take)/ }).click();
   await expect(levels(page)).not.toContainText(/solved before/);
+
+  // Copper from a file takes its place, with pins at its ends; of several layers one is chosen.
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'from a file' }).click();
+  const strip = (x: number, layer: string) =>
+    `0\nLWPOLYLINE\n8\n${layer}\n90\n4\n70\n1\n10\n0\n20\n0\n10\n${x}\n20\n0\n10\n${x}\n20\n1.2\n10\n0\n20\n1.2\n`;
+  await (
+    await chooser
+  ).setFiles({
+    name: 'feed.dxf',
+    mimeType: 'image/vnd.dxf',
+    buffer: Buffer.from(
+      `0\nSECTION\n2\nENTITIES\n${strip(8, 'top')}${strip(14, 'spare')}0\nENDSEC\n0\nEOF\n`,
+    ),
+  });
+  await expect(corners).toHaveValue('0 mm, 0 mm\n8 mm, 0 mm\n8 mm, 1.2 mm\n0 mm, 1.2 mm');
+  await expect(page.getByRole('textbox', { name: 'free copper: sides with pins' })).toHaveValue('2, 4');
+  await expect(page.getByRole('status', { name: 'what was read' })).toContainText('taken as millimetres');
+  await choose(page, page.getByRole('button', { name: /layer of the file/ }), /^layer spare/);
+  await expect(corners).toHaveValue(/^0 mm, 0 mm\n14 mm, 0 mm/);
+  await expectAccessible(page);
+});
+
+test('side walls stand around the copper, and their resonances on the axis', async ({ page }) => {
+  await openAt(page, '/p/ditchwater/design/lo-match');
+  const around = page.getByRole('group', { name: 'Surroundings' });
+  await expect(around).toContainText('open above and to the sides');
+  await around.getByRole('button', { name: 'put walls around' }).press('Enter');
+  expect(await drawn(page.locator('rect.walls'))).toBeGreaterThan(400);
+  await expect(around).toContainText('Without a lid it does not resonate');
+  const back = page.getByRole('textbox', { name: 'distance of the wall, back' });
+  await back.fill('-1 mm');
+  await expect(page.getByRole('region', { name: 'Review' })).toContainText('The wall, back');
+  await back.fill('18 mm');
+  await page.getByRole('region', { name: 'Board' }).getByRole('button', { name: 'change' }).press('Enter');
+  const lid = page.getByRole('textbox', { name: /^Lid/ });
+  await lid.fill('4 mm');
+  await lid.press('Enter');
+  const cut = around.getByRole('img', { name: /lid 4.mm above it, walls/ });
+  await expect(cut.locator('rect.strip').first()).toBeVisible();
+  expect(await drawn(cut.locator('path.metal'))).toBeGreaterThan(500);
+  await expect(around).toContainText(/The box resonates at [\d.]+.GHz/);
+  const ticks = page.getByRole('region', { name: 'Match at port 1' }).locator('g.tick path');
+  await expect.poll(() => ticks.count()).toBeGreaterThan(0);
+  await expect(page.getByRole('region', { name: 'Review' })).toContainText('The enclosure resonates at');
+  await expectAccessible(page);
+  await around.getByRole('button', { name: 'take away' }).press('Enter');
+  await expect(page.locator('rect.walls')).toHaveCount(0);
+  await expect(ticks).toHaveCount(0);
 });

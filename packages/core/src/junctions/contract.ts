@@ -88,7 +88,7 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
     pins: 3,
     widths: [0, 1, 2],
     joined: true,
-    axes: [width, width, { least: 0.15, most: 1, ratio: true, cost: 2 }],
+    axes: [width, width, { least: 0.15, most: 1, ratio: true }],
     place([first, second, side]) {
       const { wide, ratio, mirrored } = ordered(first, second);
       return { point: [wide, side, ratio], mirrored };
@@ -102,14 +102,14 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
     pins: 4,
     widths: [0, 0, 1, 2],
     joined: true,
-    axes: [width, width, { least: 0.15, most: 1, ratio: true, cost: 2 }],
+    axes: [width, width, { least: 0.15, most: 1, ratio: true }],
     place([through, left, right]) {
       const { wide, ratio, mirrored } = ordered(left, right);
       return { point: [through, wide, ratio], mirrored };
     },
     dimensionsAt: ([through, wide, ratio]) => [through, wide, wide * ratio],
     mirror: [0, 1, 3, 2],
-    degree: 4,
+    degree: 6,
     lidCost: 3,
   },
 };

@@ -37,6 +37,12 @@ const tee = (w1: number, w2: number, w3: number): Tried => ({
   dimensions: [w1, w2, w3],
   faces: { w1, w2, w3 },
 });
+/** Arms in line of one width, the two across it each of its own. */
+const cross = (through: number, left: number, right: number): Tried => ({
+  kind: 'cross',
+  dimensions: [through, left, right],
+  faces: { w1: through, w2: through, w3: left, w4: right },
+});
 /** Difference in S against 50 ohm between a part at the modelled level and its copper solved. */
 function differences(
   medium: MediumId,
@@ -109,6 +115,22 @@ export const tables: Group = {
           tee(1.3, 2.1, 1.3),
           tee(2.1, 1.3, 0.6),
         ]),
+    },
+    {
+      what: 'Crosses',
+      against: 'the field solution of each, fine mesh, in S against 50 ohm',
+      over: 'er 2.94, 0.508 mm, at 8 GHz, and in stripline of 1.016 mm',
+      bound: 0.02,
+      absolute: true,
+      errors: () => [
+        ...differences('microstrip', { er: 2.94, height: 0.508 * MM, cover: Infinity }, 8e9, [
+          cross(1.3, 1.3, 1.3),
+          cross(0.8, 1.3, 0.5),
+        ]),
+        ...differences('stripline', { er: 2.94, height: 1.016 * MM, cover: Infinity }, 8e9, [
+          cross(0.7, 0.7, 0.4),
+        ]),
+      ],
     },
     {
       what: 'Junctions in microstrip of high permittivity',

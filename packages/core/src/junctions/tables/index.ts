@@ -1,4 +1,6 @@
 import type { TableData } from '../table';
+import crossMicrostrip from './cross-microstrip.json';
+import crossStripline from './cross-stripline.json';
 import gapMicrostrip from './gap-microstrip.json';
 import gapStripline from './gap-stripline.json';
 import mitredMicrostrip from './mitred-bend-microstrip.json';
@@ -14,6 +16,8 @@ import teeStripline from './tee-stripline.json';
 
 /** The tables that ship, made by `scripts/junctions.mjs`: apart from what reads them, since a page that draws needs none. */
 export const junctionTables = [
+  crossMicrostrip,
+  crossStripline,
   gapMicrostrip,
   gapStripline,
   mitredMicrostrip,

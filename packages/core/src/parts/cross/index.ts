@@ -11,7 +11,7 @@ import {
   type LineAtFrequency,
 } from '../junction';
 import { bar, pinsAt } from '../shapes';
-import { tabled } from '../tabled';
+import { TABLED, tabled } from '../tabled';
 import { teeElements } from '../tee/model';
 import type { Medium, Substrate } from '../../lines';
 
@@ -69,8 +69,9 @@ export const cross: PartDefinition = {
   group: 'junction',
   fits: true,
   about:
-    'Four arms at right angles. Lengths are measured to where the centre lines meet. Ideal: the four pins are joined. Modelled: two tees at the same place, one for each arm that leaves the wider pair.',
+    'Four arms at right angles. Lengths are measured to where the centre lines meet. Ideal: the four pins are joined. Modelled: as its copper is solved where two arms in line are alike, otherwise two tees at the same place, one for each arm that leaves the wider pair.',
   source:
+    TABLED +
     'The tee of Hammerstad 1981 taken for both side arms; the coupling between the two side arms\u2019 own fields is left out.',
   variants: [{ id: 'cross', label: 'cross', held: {} }],
   properties: [
