@@ -221,7 +221,7 @@ test('free copper, from four typed points to S-parameters', async ({ page }) => 
 test('side walls stand around the copper, and their resonances on the axis', async ({ page }) => {
   await openAt(page, '/p/ditchwater/design/lo-match');
   const around = page.getByRole('group', { name: 'Surroundings' });
-  await expect(around).toContainText('open above and to the sides');
+  await expect(around).toContainText('Open above and to the sides');
   await around.getByRole('button', { name: 'put walls around' }).press('Enter');
   expect(await drawn(page.locator('rect.walls'))).toBeGreaterThan(400);
   await expect(around).toContainText('Without a lid it does not resonate');
@@ -229,6 +229,7 @@ test('side walls stand around the copper, and their resonances on the axis', asy
   await back.fill('-1 mm');
   await expect(page.getByRole('region', { name: 'Review' })).toContainText('The wall, back');
   await back.fill('18 mm');
+  await page.getByRole('textbox', { name: 'distance of the wall, right' }).fill('20 mm');
   await page.getByRole('region', { name: 'Board' }).getByRole('button', { name: 'change' }).press('Enter');
   const lid = page.getByRole('textbox', { name: /^Lid/ });
   await lid.fill('4 mm');

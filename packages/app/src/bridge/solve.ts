@@ -14,6 +14,7 @@ import {
   CopperError,
   estimateSteps,
   extended,
+  meshErrorSteps,
   meshOf,
   prepareSteps,
   sweepPlan,
@@ -120,12 +121,16 @@ export async function solve(
     for (let step = plan.next(); ;) {
       if (step.done) {
         samples = step.value.samples;
-        error = step.value.error;
+        // The curves stand; what the mesh makes of them is still to be said.
+        const meshed = await pace(meshErrorSteps(copper, band, accuracy, samples), (done) =>
+          takeTurns(0.9 + 0.1 * done),
+        );
+        error = Math.max(step.value.error, meshed);
         return { value: told() };
       }
       const { wanted, soFar, done } = step.value;
       if (soFar) [samples, error] = [soFar.samples, soFar.error];
-      context.progress(0.3 + 0.7 * done, told);
+      context.progress(0.3 + 0.6 * done, told);
       if (await context.pause()) return { value: told() };
       const other = wanted.length > 1 ? helping?.ask(wanted[1]) : undefined;
       const own = [prepared.at(wanted[0])];

@@ -32,6 +32,8 @@ const MEASURED = {
   fill: 4e-7,
   triple: 3.6e-10,
 } as const;
+/** What comparing it with a coarser mesh takes beside. */
+const COMPARED = 1.25;
 /** Frequencies that a sweep takes, as a rule. */
 const SAMPLES = 13;
 
@@ -70,7 +72,7 @@ export function* estimateSteps(
       out[accuracy] = {
         unknowns: n,
         bytes: 34 * n ** 2,
-        seconds: slowness * (lines + MEASURED.pair * n ** 2 + (SAMPLES / workers) * each),
+        seconds: COMPARED * slowness * (lines + MEASURED.pair * n ** 2 + (SAMPLES / workers) * each),
       };
     } catch (error) {
       if (!(error instanceof CopperError) && !(error instanceof RangeError)) throw error;

@@ -22,7 +22,7 @@ const OUTWARD = 0.097;
 const BLOCK = 2;
 
 /** How much longer along the outline than across it a cell may be. */
-const LONG = 25;
+const LONG = 12;
 
 /** Two sides are square to one another to this, rad: the cells beside a corner may move its sides by different widths. */
 const SQUARE = 5e-3;

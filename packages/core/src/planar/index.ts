@@ -1,5 +1,6 @@
 export * from './contract';
 export {
+  meshErrorSteps,
   meshOf,
   prepareSteps,
   solveSteps,

@@ -38,15 +38,22 @@ interface Effort {
   readonly sweep: number;
 }
 
-const efforts: Readonly<Record<Accuracy, Effort>> = {
+/** Coarser than any accuracy: what a draft is compared with. */
+type Level = Accuracy | 'rough';
+
+const efforts: Readonly<Record<Level, Effort>> = {
+  rough: { edge: 1 / 3, free: 1 / 4, gap: 2, widths: 1.5, wavelength: 1 / 10, sweep: 1e-2 },
   draft: { edge: 1 / 4, free: 1 / 5, gap: 2, widths: 1, wavelength: 1 / 14, sweep: 1e-2 },
   normal: { edge: 1 / 6, free: 1 / 9, gap: 3, widths: 1, wavelength: 1 / 18, sweep: 2e-3 },
   fine: { edge: 1 / 14, free: 1 / 20, gap: 5, widths: 0.5, wavelength: 1 / 36, sweep: 5e-4 },
 };
 
-/** Unknowns of a grid from which is looked for a cheaper mesh, and the share of them that makes one worth it. */
+/**
+ * Unknowns of a grid from which is looked for a cheaper mesh, and the share of them that makes one worth it: what crosses
+ * triangles is less certain by several times (narrow lines between stubs: 0.05 instead of 0.005 in S at an edge).
+ */
 const MANY = 300;
-const FEWER = 0.8;
+const FEWER = 0.6;
 
 /** Unknowns whose matrix still fits into the memory that kernels can have (4 GiB), with what is beside it. */
 const MOST = 15_000;
@@ -74,7 +81,7 @@ export interface Solution {
   readonly unknowns: number;
   /** Frequencies solved, Hz; what lies between them is a rational function. */
   readonly solvedAt: readonly number[];
-  /** Estimated error of S, absolute. */
+  /** Estimated error of S, absolute: of what lies between the samples, and of the mesh. */
   readonly error: number;
   readonly ports: readonly SolvedPort[];
   /** Resonances of the box inside the sweep, Hz. */
@@ -98,12 +105,7 @@ function endLines({ polygons, ports, walls }: Copper): boolean {
 }
 
 /** The mesh of a piece of copper. @throws CopperError, RangeError where it has more cells than there is memory for */
-export function meshOf(
-  copper: Copper,
-  highest: number,
-  accuracy: Accuracy,
-  wider = wideningOf(copper),
-): Mesh {
+export function meshOf(copper: Copper, highest: number, accuracy: Level, wider = wideningOf(copper)): Mesh {
   const effort = efforts[accuracy];
   const { below, above } = copper.layers;
   const widths = copper.ports.map(widthOf);
@@ -242,7 +244,7 @@ export interface Prepared extends Omit<Solution, 'data' | 'solvedAt' | 'error'> 
  * Prepares copper: mesh, ports and everything that no frequency of the band changes.
  * @throws CopperError in words, RangeError where the matrix would need more memory than there is
  */
-export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: Accuracy): Steps<Prepared> {
+export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: Level): Steps<Prepared> {
   checkPorts(copper.ports);
   const sorted = extended({ ...copper, ports: [...copper.ports].sort((a, b) => a.number - b.number) });
   const { ports } = sorted;
@@ -340,6 +342,58 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: A
 /** What two approximations of a sweep may differ by. */
 export const toleranceOf = (accuracy: Accuracy): number => efforts[accuracy].sweep;
 
+/** The meshes that an accuracy is compared with: the first that can be made. */
+const others: Readonly<Record<Accuracy, readonly [Level, ...Level[]]>> = {
+  draft: ['rough', 'normal'],
+  normal: ['draft', 'fine'],
+  fine: ['normal', 'draft'],
+};
+/** Frequencies at which meshes are compared. */
+const COMPARED = 3;
+
+/**
+ * What the mesh makes of S, absolute: the difference from another one, a coarser where it can be made, where the curves are steepest, at the end of the band and
+ * in its middle, extrapolated as errors of the first order in the cell (which these are at worst).
+ */
+export function* meshErrorSteps(
+  copper: Copper,
+  band: Band,
+  accuracy: Accuracy,
+  samples: readonly Sample[],
+): Steps<number> {
+  const sorted = [...samples].sort((a, b) => a.x - b.x);
+  const apart = (a: Sample, b: Sample): number =>
+    a.re.reduce((most, x, i) => Math.max(most, Math.hypot(x - b.re[i], a.im[i] - b.im[i])), 0);
+  const steep = sorted.map((s, i) =>
+    Math.max(...[sorted[i - 1], sorted[i + 1]].map((o) => (o ? apart(s, o) / Math.abs(o.x - s.x) : 0))),
+  );
+  const chosen = new Set([
+    sorted[steep.indexOf(Math.max(...steep))],
+    sorted[sorted.length - 1],
+    sorted[sorted.length >> 1],
+  ]);
+  const other = others[accuracy].find((level, i, all) => {
+    if (i === all.length - 1) return true;
+    try {
+      meshOf(extended(copper), band.stop, level);
+      return true;
+    } catch (error) {
+      if (error instanceof CopperError) return false;
+      throw error;
+    }
+  })!;
+  const prepared = yield* share(prepareSteps(copper, band, other), 0, 0.6);
+  let most = 0;
+  let done = 0;
+  for (const sample of chosen) {
+    most = Math.max(most, apart(sample, prepared.at(sample.x)));
+    yield 0.6 + (0.4 * ++done) / COMPARED;
+  }
+  const ratio = efforts[other].edge / efforts[accuracy].edge;
+  // Where nothing can be seen something is left all the same.
+  return Math.max(efforts[accuracy].sweep / 2, most / Math.abs(ratio - 1));
+}
+
 /**
  * The planar field solution of copper at frequencies (Hz, ascending). Yields the share done.
  * @throws CopperError in words
@@ -350,7 +404,7 @@ export function* solveSteps(
   { accuracy = 'normal', watch }: SolveOptions = {},
 ): Steps<Solution> {
   const band = { start: frequencies[0], stop: frequencies[frequencies.length - 1] };
-  const prepared = yield* share(prepareSteps(copper, band, accuracy), 0, 0.6);
+  const prepared = yield* share(prepareSteps(copper, band, accuracy), 0, 0.45);
   const { unknowns, resonances, warnings } = prepared;
   const references = [...copper.ports].sort((a, b) => a.number - b.number);
   const dataOf = ({ re, im }: Pick<Swept, 're' | 'im'>): SData => ({
@@ -367,9 +421,10 @@ export function* solveSteps(
       (f) => prepared.at(f),
       (soFar) => watch?.(dataOf(soFar), soFar),
     ),
-    0.6,
-    1,
+    0.45,
+    0.75,
   );
+  const meshed = yield* share(meshErrorSteps(copper, band, accuracy, swept.samples), 0.75, 1);
   return {
     unknowns,
     ports: prepared.ports,
@@ -377,7 +432,7 @@ export function* solveSteps(
     warnings,
     data: dataOf(swept),
     solvedAt: swept.samples.map((s) => s.x),
-    error: swept.error,
+    error: Math.max(swept.error, meshed),
   };
 }
 

@@ -1,4 +1,4 @@
-import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react';
+import { lazy, Suspense, useEffect, useId, useRef, useState, type KeyboardEvent } from 'react';
 import styled from 'styled-components';
 import type { Drawing } from '@ditch/core/formats/drawing';
 import { GrowError, outlineFrom, outlineText, readOutline, readSides, textOfOutline } from '@ditch/core/grow';
@@ -7,11 +7,13 @@ import { formatQuantity } from '@ditch/core/units';
 import { Quiet, TextButton } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
 import { ErrorText, InputBox } from '../../controls/QuantityInput';
-import { Select } from '../../controls/Select';
 import { chooseDrawing } from '../../store/library';
 import { colour } from '../../theme';
 import { endMerge } from '../../store/session';
 import { changeOutline } from '../edits';
+
+// Only a file of several layers needs one.
+const Select = lazy(() => import('../../controls/Select').then((m) => ({ default: m.Select })));
 
 const Field = styled.div`
   padding: 4px 0 2px 16px;
@@ -171,15 +173,17 @@ export function Outline({ design, piece, errors }: OutlineProps) {
       {file && (
         <Field role="status" aria-label="what was read">
           {file.drawing.layers.length > 1 && (
-            <Select
-              label="layer of the file"
-              value={file.layer}
-              choices={file.drawing.layers.map((l) => ({
-                id: l.name,
-                label: `layer ${l.name}, ${l.outlines.length} ${l.outlines.length > 1 ? 'outlines' : 'outline'}`,
-              }))}
-              onChange={(layer) => takeLayer(file.name, file.drawing, layer)}
-            />
+            <Suspense>
+              <Select
+                label="layer of the file"
+                value={file.layer}
+                choices={file.drawing.layers.map((l) => ({
+                  id: l.name,
+                  label: `layer ${l.name}, ${l.outlines.length} ${l.outlines.length > 1 ? 'outlines' : 'outline'}`,
+                }))}
+                onChange={(layer) => takeLayer(file.name, file.drawing, layer)}
+              />
+            </Suspense>
           )}
           <Quiet>
             From {file.name}, {file.drawing.kind}, curves within{' '}

@@ -215,7 +215,7 @@ export default function SolvePanel({
               {solution.samples.length} frequencies, {formatQuantity(solution.start, 'frequency')} to{' '}
               {formatQuantity(solution.stop, 'frequency')}
             </dd>
-            <dt>between them</dt>
+            <dt>mesh and sweep</dt>
             <dd>
               {Number.isFinite(solution.error)
                 ? `S within ${formatNumber(solution.error, 2)}, estimated`

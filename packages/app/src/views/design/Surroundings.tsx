@@ -178,12 +178,10 @@ export function Surroundings({ scene }: { scene: Live<Scene> }) {
       <Row>
         <Quiet>
           {enclosure
-            ? 'side walls, from the copper'
-            : hasLid
-              ? 'open to the sides'
-              : box?.isStripline
-                ? 'open to the sides'
-                : 'open above and to the sides'}
+            ? 'Side walls, from the copper'
+            : hasLid || box?.isStripline
+              ? 'Open to the sides'
+              : 'Open above and to the sides'}
         </Quiet>
         {enclosure ? (
           <TextButton onPress={() => put(undefined, 'take the walls away')}>take away</TextButton>

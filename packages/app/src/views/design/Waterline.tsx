@@ -60,8 +60,15 @@ const Band = styled.div`
   }
 `;
 const Item = styled.span`
+  /* What is of before is told by its slant: fainter it could not be read. */
   &[data-past] {
-    opacity: 0.7;
+    font-style: italic;
+    svg {
+      opacity: 0.5;
+    }
+    b {
+      font-weight: 400;
+    }
   }
   display: inline-flex;
   align-items: center;
