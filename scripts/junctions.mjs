@@ -9,6 +9,8 @@ import { builtCore } from './bundle.mjs';
 /** Numbers are kept in this unit: far below what the solution is good for. */
 const UNIT = 2e-5;
 const ACCURACY = 'fine';
+/** Of the field solution, for boards open to their sides: what was solved before is solved again. */
+const REVISION = 2;
 
 if (!isMainThread) {
   const { drive, storedSteps } = await import(workerData);
@@ -38,7 +40,8 @@ if (!isMainThread) {
   );
   const keyOf = (kind, medium, place) => {
     const housed = medium === 'microstrip' && isHoused(place[place.length - 1]);
-    return `${kind} ${medium} ${ACCURACY}${housed ? ' housed' : ''} ${place.map((x) => x.toPrecision(9)).join(' ')}`;
+    const solved = housed ? ' housed' : ` r${REVISION}`;
+    return `${kind} ${medium} ${ACCURACY}${solved} ${place.map((x) => x.toPrecision(9)).join(' ')}`;
   };
   const todo = tables.flatMap(({ kind, medium }) => {
     const grid = tableGrid(kind, medium);

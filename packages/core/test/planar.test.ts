@@ -20,9 +20,10 @@ import {
   type Point,
 } from '../src/planar';
 import { denseOf, rowOf } from '../src/planar/dense';
-import { besselJ0 } from '../src/planar/open';
+import { depthOf, kernelOf } from '../src/planar/kernel';
+import { besselJ0, openRemainder } from '../src/planar/open';
 import { pairsOf } from '../src/planar/local';
-import { rectangle, type Mesh } from '../src/planar/mesh';
+import { rectangle, rectangleHalf, type Mesh } from '../src/planar/mesh';
 import { sweepPlan, sweepSteps } from '../src/planar/sweep';
 import { entry, size } from './helpers';
 import { random } from './validation';
@@ -193,6 +194,32 @@ describe('pieces of the solution', () => {
     expect((2 * of(0, 0) + 2 * of(0, 1)) / of(2, 2)).toBeCloseTo(1, 4);
   });
 
+  it('see of a function itself what they see of another in its place, however small its cells', () => {
+    const layers = layersOf('microstrip', { er: 2.94, tand: 0, height: 0.5 * MM, cover: Infinity });
+    for (const size of [2e-3, 2e-1]) {
+      const side = size * MM;
+      /** One function over two squares, and the same once more a trifle aside. */
+      const cells = [0, 1, 0, 1].map((at, k) => {
+        const x = at * side + (k > 1 ? 1e-6 * side : 0);
+        return rectangle(x, 0, x + side, side);
+      });
+      const bases = [0, 2].map((k) => [
+        rectangleHalf(k, cells[k], 'right', 1),
+        rectangleHalf(k + 1, cells[k + 1], 'left', -1),
+      ]);
+      const z = depthOf(layers);
+      const inside = { re: new Float64Array(4), im: new Float64Array(4) };
+      openRemainder({ cells, bases, ports: [] }, layers, z, 2)(kernelOf(layers, TOP, z), TOP, inside, {
+        re: new Float64Array(0),
+        im: new Float64Array(0),
+      });
+      for (const part of [inside.re, inside.im]) {
+        expect(part[0]).not.toBe(0);
+        for (const k of [1, 3]) expect(Math.abs(part[k] / part[0] - 1)).toBeLessThan(1e-3);
+      }
+    }
+  });
+
   it('know Bessel\u2019s function of complex numbers', () => {
     // Abramowitz & Stegun 1964, table 9.1, and by its series for a complex argument.
     expect(besselJ0(1, 0).re).toBeCloseTo(0.7651976865579666, 14);
@@ -348,7 +375,8 @@ describe('the copper of a design', () => {
     for (const [name, limit] of [
       ['local oscillator divider', -12],
       ['quadrature hybrid', -25],
-      ['second-harmonic stop filter', -12],
+      // At the design frequency its edge is near: the ideal one is at -9.6 dB.
+      ['second-harmonic stop filter', -9],
     ] as const) {
       const { sweep, subject } = subjectOf(name);
       const found = solutionFor(solutions, subject.copper, sweep);

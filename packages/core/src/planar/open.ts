@@ -343,7 +343,7 @@ export function openRemainder(mesh: Mesh, layers: Layers, z: number, tested: num
             for (let kc = first[c]; kc < first[c + 1]; kc++) {
               const dot = hx * whole[3 * kc] + hy * whole[3 * kc + 1];
               const q = hq * whole[3 * kc + 2];
-              put(i, basisOf[kc], dot * ar - q * pr, dot * ai - q * pi, true);
+              put(i, basisOf[kc], dot * ar - q * pr, dot * ai - q * pi, o !== c);
             }
           }
           continue;

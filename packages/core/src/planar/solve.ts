@@ -372,13 +372,13 @@ export function* meshErrorSteps(
     sorted[sorted.length - 1],
     sorted[sorted.length >> 1],
   ]);
+  let hasTriangles = false;
   const other = others[accuracy].find((level, i, all) => {
-    if (i === all.length - 1) return true;
     try {
-      meshOf(extended(copper), band.stop, level);
+      hasTriangles = meshOf(extended(copper), band.stop, level).cells.some((c) => c.corners.length === 6);
       return true;
     } catch (error) {
-      if (error instanceof CopperError) return false;
+      if (error instanceof CopperError) return i === all.length - 1;
       throw error;
     }
   })!;
@@ -389,7 +389,8 @@ export function* meshErrorSteps(
     most = Math.max(most, apart(sample, prepared.at(sample.x)));
     yield 0.6 + (0.4 * ++done) / COMPARED;
   }
-  const ratio = efforts[other].edge / efforts[accuracy].edge;
+  const kind = hasTriangles ? 'free' : 'edge';
+  const ratio = efforts[other][kind] / efforts[accuracy][kind];
   // Where nothing can be seen something is left all the same.
   return Math.max(efforts[accuracy].sweep / 2, most / Math.abs(ratio - 1));
 }
