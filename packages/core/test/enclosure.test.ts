@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { cutAt, enclosureResonances, layOut } from '../src/artwork';
 import { designDifferences } from '../src/compare';
-import { readProject, writeProject } from '../src/formats';
+import { readProject, readProjectFile, writeProject } from '../src/formats';
 import { solvedSubject } from '../src/levels';
 import { emptyDesign, emptyProject, renameIn, resolveDesign, type Design } from '../src/network';
 import { drive } from '../src/numeric';
-import { prepareSteps } from '../src/planar';
+import { prepareSteps, solutionFor, type Copper, type KeptSolution } from '../src/planar';
 import { review } from '../src/review';
 import { laminates } from '../src/stack';
 import { pieceOf, withDesign } from './helpers';
@@ -79,8 +79,29 @@ describe('side walls', () => {
     );
   });
 
-  it('are kept in the file and told apart in words', () => {
+  it('are kept in the file, with what was solved within them, and told apart in words', () => {
     const design = through();
+    const { resolved, layout } = workedOut(design);
+    const { copper } = solvedSubject(resolved, layout)!;
+    const band = { start: 5e9, stop: 14e9 };
+    const kept: KeptSolution = {
+      ...band,
+      copper,
+      accuracy: 'draft',
+      complete: true,
+      seconds: 1,
+      samples: [{ x: 5e9, re: new Float64Array(4), im: new Float64Array(4) }],
+      error: 0.01,
+      unknowns: 9,
+      ports: [{ number: 1, z0: 50, eeff: 2 }],
+      resonances: [],
+      warnings: [],
+    };
+    const { solutions } = readProjectFile(writeProject(withDesign(project, design), [kept]));
+    expect(solutionFor(solutions, copper, band)).toBeDefined();
+    // What was solved within walls is not what the same copper does without them.
+    const without: Copper = { ...copper, walls: undefined };
+    expect(solutionFor(solutions, without, band)).toBeUndefined();
     expect(readProject(writeProject(withDesign(project, design))).designs[0].enclosure).toEqual(
       design.enclosure,
     );

@@ -10,6 +10,7 @@ export interface FileSolution extends Omit<KeptSolution, 'copper' | 'samples' | 
     readonly metal: Omit<Copper['metal'], 'conductivity'> & { readonly conductivity: number | null };
     readonly polygons: Copper['polygons'];
     readonly ports: Copper['ports'];
+    readonly walls?: Copper['walls'];
   };
   readonly freq: readonly number[];
   readonly re: readonly number[];
@@ -25,9 +26,9 @@ const place = (x: number): number => Math.round(x * 1e11) / 1e11;
 const point = ([x, y]: Point): Point => [place(x), place(y)];
 const ended = (x: number): number | null => (Number.isFinite(x) ? x : null);
 
-/** A solution as a file has it. Side walls are of no design, and are left out. */
+/** A solution as a file has it. */
 export function solutionTo({ copper, samples, error, ...rest }: KeptSolution): FileSolution {
-  const { layers, metal, polygons, ports } = copper;
+  const { layers, metal, polygons, ports, walls } = copper;
   const layer = (l: Layer): FileLayer => ({ ...l, height: ended(l.height) });
   const all = (part: 're' | 'im') => samples.flatMap((s) => Array.from(s[part], short));
   return {
@@ -40,6 +41,9 @@ export function solutionTo({ copper, samples, error, ...rest }: KeptSolution): F
       metal: { ...metal, conductivity: ended(metal.conductivity) },
       polygons: polygons.map((p) => p.map(point)),
       ports: ports.map((p) => ({ ...p, edge: [point(p.edge[0]), point(p.edge[1])] })),
+      ...(walls && {
+        walls: { x0: place(walls.x0), x1: place(walls.x1), y0: place(walls.y0), y1: place(walls.y1) },
+      }),
     },
     freq: samples.map((s) => s.x),
     re: all('re'),

@@ -97,7 +97,9 @@ export function sameCopper(a: Copper, b: Copper): boolean {
         points(p.edge, q.edge)
       );
     }) &&
-    (a.walls && b.walls ? fields(a.walls, b.walls) : a.walls === b.walls)
+    (a.walls && b.walls
+      ? (['x0', 'x1', 'y0', 'y1'] as const).every((side) => near(a.walls![side], b.walls![side]))
+      : a.walls === b.walls)
   );
 }
 
