@@ -17,4 +17,4 @@ export { cornersOf, type Flow } from './flow';
 export { sweepPlan, type Wish } from './sweep';
 export { layersOf } from './layers';
 export { boxResonances } from './resonance';
-export { outlinesOf } from './outline';
+export { areaOf, outlinesOf, within } from './outline';

@@ -1,6 +1,7 @@
 import { createParser, type ChildNode, type ToolShape } from '@tracespace/parser';
 import { DrawingError, type Drawing, type DrawnPoint } from './contract';
-import { arcPoints, areaOf, changed, circle, cutOpen, swept, type Area, type Ring } from './shapes';
+import { areaOf } from '../../planar';
+import { arcPoints, changed, circle, cutOpen, swept, type Area, type Ring } from './shapes';
 
 /** The axis' number as a Gerber file writes it: digits without a point. */
 function numberOf(

@@ -1,4 +1,5 @@
 import { difference, intersection, union, type Geom } from 'polyclip-ts';
+import { areaOf, within } from '../../planar';
 import type { DrawnPoint } from './contract';
 
 export type Ring = readonly DrawnPoint[];
@@ -7,13 +8,6 @@ export type Ring = readonly DrawnPoint[];
 const NEAR = 2e-9;
 /** Ends of lines of a drawing this close are joined, m. */
 const JOINED = 1e-6;
-
-/** Twice the area, positive where it turns left. */
-export const areaOf = (ring: Ring): number =>
-  ring.reduce((sum, [x, y], i) => {
-    const [u, v] = ring[(i + 1) % ring.length];
-    return sum + (x * v - u * y) / 2;
-  }, 0);
 
 /**
  * Points of an arc after its first, so close that no chord is further than `chord` (m) from it.
@@ -114,16 +108,8 @@ export function changed(area: Area, rings: readonly Ring[], clear = false): Area
 
 /** Rings inside of others are holes, copper inside of those again: each by how many it lies in. */
 export function nested(rings: readonly Ring[]): Area {
-  const inside = (p: DrawnPoint, ring: Ring) => {
-    let odd = false;
-    ring.forEach(([x, y], i) => {
-      const [u, v] = ring[(i + ring.length - 1) % ring.length];
-      if (y > p[1] !== v > p[1] && p[0] < x + ((p[1] - y) / (v - y)) * (u - x)) odd = !odd;
-    });
-    return odd;
-  };
   const depths = rings.map(
-    (ring) => rings.filter((other) => other !== ring && ring.every((p) => inside(p, other))).length,
+    (ring) => rings.filter((other) => other !== ring && ring.every(([x, y]) => within([other], x, y))).length,
   );
   let area: Area = [];
   for (let depth = 0; depth <= Math.max(0, ...depths); depth++)
