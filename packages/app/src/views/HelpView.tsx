@@ -176,6 +176,14 @@ const START: readonly (readonly [string, string])[] = [
     'keeps all widths and lengths while the board changes, to see what a batch of laminate does to what is etched already; the ledger says which side is held, and one action brings the electrical side back.',
   ],
   [
+    'Surroundings',
+    'are a lid, given with the board, and side walls, put around a design beside it: how far each stands from the copper, 0 where ports reach it. The solved level alone knows the walls. Where the box resonates inside of the sweep stands beside its cut, in the review and on the frequency axis.',
+  ],
+  [
+    'Free copper',
+    'has any outline: corners typed with expressions, moved by hand, or read from a DXF or Gerber file, with pins at the sides that are named. Only the solved level knows what it does.',
+  ],
+  [
     'Growing',
     'a network goes on from its pins: Enter or a click on one offers all parts. Lengths are measured along the centre lines, to the point where they meet at a junction.',
   ],
