@@ -64,10 +64,19 @@ export function cutAt(
   return joined;
 }
 
-/** Resonances of a design's enclosure inside of its sweep, the lowest of them, Hz. */
-export function enclosureResonances(resolved: ResolvedDesign, layout: Layout, told = 20): number[] {
+/** So many resonances of an enclosure are told. */
+const TOLD = 20;
+const known = new WeakMap<ResolvedDesign, readonly number[]>();
+
+/** Resonances of a design's enclosure inside of its sweep, the lowest twenty, Hz. */
+export function enclosureResonances(resolved: ResolvedDesign, layout: Layout): readonly number[] {
   const walls = sideWalls(resolved, layout);
   const { stack, sweep, medium } = resolved;
   if (!walls || !stack || !sweep) return [];
-  return boxResonances(layersOf(medium, stack.substrate), walls, sweep.start, sweep.stop, told);
+  // Plan, plots and review ask one after the other.
+  const found =
+    known.get(resolved) ??
+    boxResonances(layersOf(medium, stack.substrate), walls, sweep.start, sweep.stop, TOLD);
+  known.set(resolved, found);
+  return found;
 }

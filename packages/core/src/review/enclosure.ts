@@ -34,7 +34,7 @@ export function reviewEnclosure(resolved: ResolvedDesign, layout: Layout): WallR
   if (!walls) return [];
   const remarks: WallRemark[] = [];
   const about = (side: EnclosureSide): Place => ({ kind: 'enclosure', side });
-  const found = enclosureResonances(resolved, layout, TOLD + 1);
+  const found = enclosureResonances(resolved, layout);
   if (found.length > 0) {
     const told = found.slice(0, TOLD).map((f) => formatQuantity(f, 'frequency', { digits: 4 }));
     remarks.push({

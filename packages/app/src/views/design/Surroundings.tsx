@@ -63,7 +63,7 @@ function boxOf({ resolved, layout }: Scene) {
     walls,
     from: walls?.x0 ?? x - 0.12 * width,
     to: walls?.x1 ?? x + 1.12 * width,
-    resonances: enclosureResonances(resolved, layout, 7),
+    resonances: enclosureResonances(resolved, layout),
   };
 }
 
