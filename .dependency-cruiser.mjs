@@ -26,7 +26,10 @@ export default {
       'core-libraries',
       'core uses few libraries at run time: expressions, validation, linear programs, outlines and triangles',
       { path: '^packages/core/src/' },
-      { path: 'node_modules', pathNot: 'node_modules/(mathjs|ajv|yalps|polyclip-ts|delaunator|dxf-parser|@tracespace/parser)/' },
+      {
+        path: 'node_modules',
+        pathNot: 'node_modules/(mathjs|ajv|yalps|polyclip-ts|delaunator|dxf-parser|@tracespace/parser)/',
+      },
     ),
     forbid(
       'tops-do-not-mix',
