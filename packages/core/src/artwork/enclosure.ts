@@ -1,15 +1,7 @@
-import type { ResolvedDesign } from '../network';
-import { parts } from '../parts';
-import { boxResonances, layersOf } from '../planar';
+import type { EnclosureSide, ResolvedDesign } from '../network';
+import { parts, type Point } from '../parts';
+import { boxResonances, layersOf, type Walls } from '../planar';
 import type { Layout, PlacedPiece } from './layout';
-
-/** Side walls, m. */
-export interface SideWalls {
-  readonly x0: number;
-  readonly x1: number;
-  readonly y0: number;
-  readonly y1: number;
-}
 
 /** Whether a piece is copper to the field solution. */
 export const isCopper = ({ kind }: { readonly kind: string }): boolean => {
@@ -24,7 +16,7 @@ const copperOf = (resolved: ResolvedDesign, layout: Layout): readonly PlacedPiec
 };
 
 /** Where the side walls of a design stand; undefined where it has none, or no copper. */
-export function sideWalls(resolved: ResolvedDesign, layout: Layout): SideWalls | undefined {
+export function sideWalls(resolved: ResolvedDesign, layout: Layout): Walls | undefined {
   const { enclosure } = resolved;
   if (!enclosure) return undefined;
   const points = copperOf(resolved, layout).flat();
@@ -37,6 +29,14 @@ export function sideWalls(resolved: ResolvedDesign, layout: Layout): SideWalls |
     y1: Math.max(...ys) + enclosure.back,
   };
 }
+
+/** How far a point is from each wall, m. */
+export const fromWalls = ({ x0, x1, y0, y1 }: Walls, { x, y }: Point): Record<EnclosureSide, number> => ({
+  left: x - x0,
+  right: x1 - x,
+  front: y - y0,
+  back: y1 - y,
+});
 
 /** Where copper is met along a cut from left to right: its stretches, ascending and apart from one another, m. */
 export function cutAt(
@@ -70,13 +70,13 @@ const known = new WeakMap<ResolvedDesign, readonly number[]>();
 
 /** Resonances of a design's enclosure inside of its sweep, the lowest twenty, Hz. */
 export function enclosureResonances(resolved: ResolvedDesign, layout: Layout): readonly number[] {
+  // Plan, plots and review ask one after the other.
+  const before = known.get(resolved);
+  if (before) return before;
   const walls = sideWalls(resolved, layout);
   const { stack, sweep, medium } = resolved;
   if (!walls || !stack || !sweep) return [];
-  // Plan, plots and review ask one after the other.
-  const found =
-    known.get(resolved) ??
-    boxResonances(layersOf(medium, stack.substrate), walls, sweep.start, sweep.stop, TOLD);
+  const found = boxResonances(layersOf(medium, stack.substrate), walls, sweep.start, sweep.stop, TOLD);
   known.set(resolved, found);
   return found;
 }

@@ -41,7 +41,7 @@ export function mapExpressions(design: Design, change: (text: string) => string)
     markers: design.markers.map((m) => ({ ...m, freq: change(m.freq) })),
     goal: change(design.goal),
     ...(design.enclosure && {
-      enclosure: mapTexts(design.enclosure, change) as Record<keyof Enclosure, string>,
+      enclosure: mapTexts(design.enclosure, change) as Enclosure,
     }),
     ...(design.ranges && {
       ranges: design.ranges.map((r) => ({ ...r, from: change(r.from), to: change(r.to) })),

@@ -230,6 +230,7 @@ function embedded(
 
 /** Copper ready to be solved at one frequency of its band after the other. */
 export interface Prepared extends Omit<Solution, 'data' | 'solvedAt' | 'error'> {
+  readonly hasTriangles: boolean;
   /** S-parameters in the ports' references. */
   at(f: number): Sample;
   /** The same in travelling waves of the ports' own lines. */
@@ -305,6 +306,7 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
   };
   return {
     unknowns: system.unknowns,
+    hasTriangles: mesh.cells.some((c) => c.corners.length === 6),
     own(f) {
       const { re, im } = wavesAt(Math.max(f, least)).s;
       return { x: f, re, im };
@@ -342,8 +344,8 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
 /** What two approximations of a sweep may differ by. */
 export const toleranceOf = (accuracy: Accuracy): number => efforts[accuracy].sweep;
 
-/** The meshes that an accuracy is compared with: the first that can be made. */
-const others: Readonly<Record<Accuracy, readonly [Level, ...Level[]]>> = {
+/** The mesh that an accuracy is compared with, and the one where that cannot be made. */
+const others: Readonly<Record<Accuracy, readonly [Level, Level]>> = {
   draft: ['rough', 'normal'],
   normal: ['draft', 'fine'],
   fine: ['normal', 'draft'],
@@ -372,24 +374,22 @@ export function* meshErrorSteps(
     sorted[sorted.length - 1],
     sorted[sorted.length >> 1],
   ]);
-  let hasTriangles = false;
-  const other = others[accuracy].find((level, i, all) => {
-    try {
-      hasTriangles = meshOf(extended(copper), band.stop, level).cells.some((c) => c.corners.length === 6);
-      return true;
-    } catch (error) {
-      if (error instanceof CopperError) return i === all.length - 1;
-      throw error;
-    }
-  })!;
-  const prepared = yield* share(prepareSteps(copper, band, other), 0, 0.6);
+  let [other] = others[accuracy];
+  let prepared: Prepared;
+  try {
+    prepared = yield* share(prepareSteps(copper, band, other), 0, 0.6);
+  } catch (error) {
+    if (!(error instanceof CopperError)) throw error;
+    other = others[accuracy][1];
+    prepared = yield* share(prepareSteps(copper, band, other), 0, 0.6);
+  }
   let most = 0;
   let done = 0;
   for (const sample of chosen) {
     most = Math.max(most, apart(sample, prepared.at(sample.x)));
     yield 0.6 + (0.4 * ++done) / COMPARED;
   }
-  const kind = hasTriangles ? 'free' : 'edge';
+  const kind = prepared.hasTriangles ? 'free' : 'edge';
   const ratio = efforts[other][kind] / efforts[accuracy][kind];
   // Where nothing can be seen something is left all the same.
   return Math.max(efforts[accuracy].sweep / 2, most / Math.abs(ratio - 1));

@@ -1,4 +1,4 @@
-import { enclosureResonances, sideWalls, type Layout, type SideWalls } from '../artwork';
+import { enclosureResonances, fromWalls, sideWalls, type Layout } from '../artwork';
 import { enclosureSides, type EnclosureSide, type Place, type ResolvedDesign } from '../network';
 import { formatQuantity } from '../units';
 
@@ -12,19 +12,6 @@ export interface WallRemark {
 const TOLD = 6;
 /** What lies this close to a wall is at it, m. */
 const AT_WALL = 1e-9;
-
-interface Spot {
-  readonly x: number;
-  readonly y: number;
-}
-
-/** How far a point is from each wall. */
-const distances = ({ x0, x1, y0, y1 }: SideWalls, { x, y }: Spot): Record<EnclosureSide, number> => ({
-  left: x - x0,
-  right: x1 - x,
-  front: y - y0,
-  back: y1 - y,
-});
 
 const length = (x: number): string => formatQuantity(x, 'length', { digits: 3 });
 
@@ -47,11 +34,11 @@ export function reviewEnclosure(resolved: ResolvedDesign, layout: Layout): WallR
   for (const side of enclosureSides) {
     const touching = layout.pieces.filter(
       (p) =>
-        p.copper.flat().some((at) => Math.abs(distances(walls, at)[side]) < AT_WALL) &&
+        p.copper.flat().some((at) => Math.abs(fromWalls(walls, at)[side]) < AT_WALL) &&
         // The end of a line with its port at the wall is meant.
         !ports.some(({ pins: [at] }) =>
           p.pins.some(
-            (pin) => Math.hypot(pin.x - at.x, pin.y - at.y) < AT_WALL && distances(walls, at)[side] < AT_WALL,
+            (pin) => Math.hypot(pin.x - at.x, pin.y - at.y) < AT_WALL && fromWalls(walls, at)[side] < AT_WALL,
           ),
         ),
     );
@@ -62,7 +49,7 @@ export function reviewEnclosure(resolved: ResolvedDesign, layout: Layout): WallR
       });
   }
   const short = ports.flatMap(({ id, pins: [at] }) => {
-    const nearest = Math.min(...Object.values(distances(walls, at)));
+    const nearest = Math.min(...Object.values(fromWalls(walls, at)));
     return nearest < AT_WALL ? [] : [`${nameOf(id)} by ${length(nearest)}`];
   });
   if (short.length > 0)

@@ -1,5 +1,5 @@
 import styled from 'styled-components';
-import { cutAt, enclosureResonances, sideWalls } from '@ditch/core/artwork';
+import { cutAt, enclosureResonances, fromWalls, sideWalls } from '@ditch/core/artwork';
 import { media } from '@ditch/core/lines';
 import { enclosureSides, type Enclosure, type EnclosureSide } from '@ditch/core/network';
 import { formatQuantity } from '@ditch/core/units';
@@ -152,24 +152,16 @@ export function Surroundings({ scene }: { scene: Live<Scene> }) {
     problems.find((p) => p.place.kind === 'enclosure' && p.place.side === side)?.message;
   const putUp = () => {
     const { layout, resolved } = scene.peek();
-    const [xs, ys] = (['x', 'y'] as const).map((axis) =>
-      layout.pieces.filter((p) => p.copper.length > 0).flatMap((p) => p.copper.flat().map((q) => q[axis])),
-    );
-    const ends = {
-      left: Math.min(...xs),
-      right: Math.max(...xs),
-      front: Math.min(...ys),
-      back: Math.max(...ys),
-    };
+    // Walls that touch the copper on every side: where a port lies on one it stays.
+    const touching = sideWalls({ ...resolved, enclosure: { left: 0, right: 0, front: 0, back: 0 } }, layout);
+    if (!touching) return;
     const ports = layout.pieces.filter((p) => p.kind === 'port').map(({ pins: [at] }) => at);
     const room = formatQuantity(ROOM * (resolved.stack?.substrate.height ?? 1e-3), 'length', {
       digits: 1,
       typed: true,
     });
     const at = (side: EnclosureSide) =>
-      ports.some((p) => Math.abs((side === 'left' || side === 'right' ? p.x : p.y) - ends[side]) < 1e-9)
-        ? '0 mm'
-        : room;
+      ports.some((p) => Math.abs(fromWalls(touching, p)[side]) < 1e-9) ? '0 mm' : room;
     put({ left: at('left'), right: at('right'), front: at('front'), back: at('back') }, 'put walls around');
   };
   const hasLid = box?.lid !== undefined;

@@ -6,7 +6,7 @@ import {
   type Quantity,
   type Scope,
 } from '../../units';
-import type { Design, EnclosureSide } from '../document';
+import { enclosureSides, type Design } from '../document';
 import type { Place, PlotPlane, Problems, ResolvedDesign } from './contract';
 
 /** A number, behind it a unit that says no more than its plot does. */
@@ -112,12 +112,13 @@ export function readPlots(
     return [{ plot: plot.id, ...(sound ? { look: plot.look } : {}), ...(reference ? { reference } : {}) }];
   });
   const goal = quantity({ kind: 'goal' }, design.goal, 'level', 0) ?? 20;
-  const walls = Object.entries(design.enclosure ?? {}).map(
-    ([side, text]) =>
-      [side, quantity({ kind: 'enclosure', side: side as EnclosureSide }, text, 'length', 0)] as const,
-  );
+  const typed = design.enclosure;
+  const walls = enclosureSides.flatMap((side) => {
+    const x = typed && quantity({ kind: 'enclosure', side }, typed[side], 'length', 0);
+    return x === undefined ? [] : [[side, x] as const];
+  });
   const enclosure =
-    walls.length > 0 && walls.every(([, x]) => x !== undefined)
+    walls.length === enclosureSides.length
       ? (Object.fromEntries(walls) as ResolvedDesign['enclosure'])
       : undefined;
   return { sweep, markers, limits, ranges, planes, goal, ...(enclosure && { enclosure }) };
