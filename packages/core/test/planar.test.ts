@@ -25,6 +25,7 @@ import { besselJ0, openRemainder } from '../src/planar/open';
 import { pairsOf } from '../src/planar/local';
 import { rectangle, rectangleHalf, type Mesh } from '../src/planar/mesh';
 import { sweepPlan, sweepSteps } from '../src/planar/sweep';
+import { blockOf, symmetryBy } from '../src/planar/symmetry';
 import { entry, size } from './helpers';
 import { random } from './validation';
 import { stubbed } from './validation/planar';
@@ -208,12 +209,11 @@ describe('pieces of the solution', () => {
         rectangleHalf(k + 1, cells[k + 1], 'left', -1),
       ]);
       const z = depthOf(layers);
-      const inside = { re: new Float64Array(4), im: new Float64Array(4) };
-      openRemainder({ cells, bases, ports: [] }, layers, z, 2)(kernelOf(layers, TOP, z), TOP, inside, {
-        re: new Float64Array(0),
-        im: new Float64Array(0),
-      });
-      for (const part of [inside.re, inside.im]) {
+      const mesh = { cells, bases, ports: [] };
+      const symmetry = symmetryBy(mesh, 2);
+      const block = blockOf(symmetry.classes[0]);
+      openRemainder(mesh, layers, z, symmetry, 2)(kernelOf(layers, TOP, z), TOP, [block]);
+      for (const part of [block.one, block.two]) {
         expect(part[0]).not.toBe(0);
         for (const k of [1, 3]) expect(Math.abs(part[k] / part[0] - 1)).toBeLessThan(1e-3);
       }

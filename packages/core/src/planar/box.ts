@@ -2,7 +2,8 @@ import type { Walls } from './contract';
 import { rowOf, type Dense } from './dense';
 import { MODES, type Kernel, type Remainder } from './kernel';
 import { cellRule } from './local';
-import { isUpright, type Cell, type Half, type Mesh } from './mesh';
+import { isUpright, scaled, type Cell, type Half, type Mesh } from './mesh';
+import type { Class } from './symmetry';
 
 /** What the modes of a box see of the functions of a mesh; no frequency changes it. */
 export interface BoxModes {
@@ -10,7 +11,7 @@ export interface BoxModes {
   /** Transverse wave number squared of each mode, and its weight. */
   readonly k2: Float64Array;
   readonly weight: Float64Array;
-  /** Writes of each function (a row of `rowOf(count)`) the charge over k, and the current across k, in each mode. */
+  /** Writes of each row of the class (`rowOf(count)`) the charge over k, and the current across k, in each mode. */
   readonly write: (tm: Float64Array, te: Float64Array) => void;
 }
 
@@ -48,8 +49,13 @@ function wavesOn(from: number, to: number, unit: number, count: number): Waves {
   return out;
 }
 
-/** @param z depth of the first image of the local part, m */
-export function boxModes({ cells, bases }: Mesh, { x0, x1, y0, y1 }: Walls, z: number): BoxModes {
+/** The modes that belong to a class of currents. @param z depth of the first image of the local part, m */
+export function boxModes(
+  { cells, bases }: Mesh,
+  { x0, x1, y0, y1 }: Walls,
+  z: number,
+  { row: rows, sign: signs, keeps }: Class,
+): BoxModes {
   const [a, b] = [x1 - x0, y1 - y0];
   const most = MODES / z;
   const [ux, uy] = [Math.PI / a, Math.PI / b];
@@ -58,7 +64,7 @@ export function boxModes({ cells, bases }: Mesh, { x0, x1, y0, y1 }: Walls, z: n
   for (let m = 0; m < nx; m++)
     for (let n = 0; n < ny; n++) {
       const k2 = (m * ux) ** 2 + (n * uy) ** 2;
-      if (m + n > 0 && k2 <= most * most) list.push({ m, n, k2 });
+      if (m + n > 0 && k2 <= most * most && keeps(m, n)) list.push({ m, n, k2 });
     }
   const count = list.length;
   const row = rowOf(count);
@@ -71,10 +77,12 @@ export function boxModes({ cells, bases }: Mesh, { x0, x1, y0, y1 }: Walls, z: n
   };
   const write = (tm: Float64Array, te: Float64Array): void =>
     bases.forEach((halves, basis) => {
-      for (const half of halves) {
+      if (rows[basis] < 0) return;
+      const at = rows[basis] * row;
+      for (const whole of halves) {
+        const half = scaled(whole, signs[basis]);
         const { cell, ax, bxx, ay, byy, charge } = half;
         const it = cells[cell];
-        const at = basis * row;
         if (isUpright(it)) {
           const c = it.corners;
           const X = waves(c[0] - x0, c[2] - x0, ux, nx);

@@ -2,11 +2,13 @@ import Delaunator from 'delaunator';
 import { CopperError, type Copper, type Point } from './contract';
 import { graded, type Grading } from './grid';
 import { cellOf, edgeHalf, rectangle, type Cell, type Entry, type Half, type Mesh } from './mesh';
+import { folded, foldsOf, mirrored, type Fold } from './fold';
 import { within } from './outline';
 import {
   across,
   CORNER,
   distance,
+  facing,
   movedRing,
   runsOf,
   sidesOf,
@@ -32,6 +34,9 @@ const CLEAR = 0.25;
 
 /** By how much of the cell a bend of the outline may stand out between two points on it. */
 const BULGE = 0.4;
+
+/** Points inside are not put nearer to others than this, of what their layer is thick. */
+const SPARSE = 0.55;
 
 /** How often missing parts of the outline are cut in two. */
 const ROUNDS = 12;
@@ -78,13 +83,21 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
     // Where the strip does not go straight in, a piece of line is set in front of it.
     return { side, depth, pitch, before: straight ? 0 : depth };
   });
-  const rings = wide.map((ring) =>
+  let rings = wide.map((ring) =>
     movedRing(
       ring,
       () => 0,
       (s) => (s.port === undefined || blocks[s.port].before > 0 ? 0 : blocks[s.port].depth),
     ),
   );
+  // Copper that is its own mirror image is meshed on one side, so that the mesh is its own mirror image too.
+  const folds: Fold[] = [];
+  for (const fold of foldsOf(drawn, copper)) {
+    const half = folded(rings, fold);
+    if (!half) continue;
+    rings = half;
+    folds.push(fold);
+  }
   const sides = rings.flat();
 
   const points: Point[] = [];
@@ -113,7 +126,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
 
   // Points along the outline, and of each the side that it belongs to.
   const border: { a: number; b: number; readonly side: Side }[] = [];
-  const seeds: { readonly x: number; readonly y: number; readonly side: Side }[] = [];
+  const seeds: Seed[] = [];
   /** The outline as it is cut: whatever lies between two points on it is straight. */
   const cut: Point[][] = [];
   for (const ring of rings) {
@@ -121,6 +134,10 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
     for (const run of runsOf(ring)) {
       const whole = run.reduce((sum, s) => sum + s.length, 0);
       const [first, last] = [run[0], run[run.length - 1]];
+      if (first.fold) {
+        cut[cut.length - 1].push(last.b);
+        continue;
+      }
       const closed = first.a === last.b || run.length === ring.length;
       const port = first.port === undefined ? undefined : blocks[first.port];
       const limit = (s: Side, i: number) => {
@@ -130,7 +147,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
       };
       const least = Math.min(...run.map(limit));
       const shares = port
-        ? sharesAcross(port.side.length, neighbourCell(ring, first), grading)
+        ? sharesAcross(first, ring, grading)
         : graded(
             Math.min(1, (closed ? least : atCorner(ring, run, 'first')) / whole),
             Math.min(1, (closed ? least : atCorner(ring, run, 'last')) / whole),
@@ -165,36 +182,50 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
     }
   }
 
-  // Layers behind the outline, the nearest to it of all first.
-  const layers: {
-    readonly depth: number;
-    readonly thick: number;
-    readonly x: number;
-    readonly y: number;
-    readonly side: Side;
-  }[] = [];
-  for (const { x, y, side } of seeds) {
-    const isEnd = side.port !== undefined || side.wall === true;
-    const far = across(sides, side, x, y, -side.nx, -side.ny);
-    let thick = isEnd ? grading.longest : Math.min(side.cell, grading.longest);
-    for (let depth = thick; depth <= far / 2 + 1e-9;) {
-      layers.push({ depth, thick, x: x - depth * side.nx, y: y - depth * side.ny, side });
-      thick = Math.min(2 * thick, grading.longest);
-      depth += thick;
+  // Where copper faces its mirror image points stand on the fold, straight across from those on the outline.
+  const { fold: onFold, layers } = layersBehind(seeds, sides, grading);
+  for (const { x, y, thick, side } of onFold)
+    if ([side.a, side.b].every((end) => Math.hypot(end[0] - x, end[1] - y) > SPARSE * thick))
+      if (near(x, y, SPARSE * thick) < 0) put(x, y);
+  const later: Seed[] = [];
+  for (const ring of rings)
+    for (const side of ring) {
+      if (!side.fold) continue;
+      const { a, b, length } = side;
+      let at = 0;
+      const ends = [atCorner(ring, [side], 'first'), atCorner(ring, [side], 'last')];
+      const shares = graded(
+        ...(ends.map((c) => Math.min(1, c / length)) as [number, number]),
+        grading.longest / length,
+      );
+      shares.forEach((share, k) => {
+        at += share;
+        const [x, y] = [a[0] + at * (b[0] - a[0]), a[1] + at * (b[1] - a[1])];
+        const room = SPARSE * length * Math.min(share, shares[k + 1] ?? share);
+        if (k + 1 < shares.length && near(x, y, room) < 0) put(x, y);
+      });
+      const along = ([x, y]: Point) => (x - a[0]) * -side.ny + (y - a[1]) * side.nx;
+      const on = points.flatMap((p, k) => {
+        const t = along(p);
+        return distance(side, p[0], p[1]) < same && t > -same && t < length + same ? [{ k, t }] : [];
+      });
+      on.sort((p, q) => p.t - q.t);
+      for (let i = 0; i + 1 < on.length; i++) {
+        border.push({ a: on[i].k, b: on[i + 1].k, side });
+        const [x, y] = points[on[i].k];
+        if (i > 0) later.push({ x, y, side });
+      }
     }
-  }
+  layers.push(...layersBehind(later, sides, grading).layers);
   layers.sort((p, q) => p.depth - q.depth);
   for (const { depth, thick, x, y } of layers) {
     if (!within(cut, x, y)) continue;
-    if (
-      sides.some(
-        (s) =>
-          distance(s, x, y) <
-          0.75 * Math.min(depth, s.port === undefined && !s.wall ? s.cell : 0.6 * grading.longest),
-      )
-    )
-      continue;
-    if (near(x, y, 0.55 * thick) < 0) put(x, y);
+    const room = (s: Side): number => {
+      if (s.fold) return 0.5 * thick;
+      return 0.75 * Math.min(depth, s.port === undefined && !s.wall ? s.cell : 0.6 * grading.longest);
+    };
+    if (sides.some((s) => distance(s, x, y) < room(s))) continue;
+    if (near(x, y, SPARSE * thick) < 0) put(x, y);
   }
 
   // Triangles, until every part of the outline is a side of one.
@@ -231,12 +262,21 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
   }
   const list = rectanglesOf(shapes, points);
 
+  /** Sides of cells through which current comes in: at ports, and where the metal meets a wall. */
+  const open: { readonly a: number; readonly b: number; readonly port?: number }[] = [];
+  for (const { a, b, side } of border)
+    if (side.wall && !side.fold && side.port === undefined) open.push({ a, b });
   // Blocks behind the ports: from the inner end, whose points are there, to the edge.
-  const edges = new Map<string, { readonly port?: number }>();
-  for (const { a, b, side } of border) if (side.wall && side.port === undefined) edges.set(keyOf(a, b), {});
-  const entries = blocks.map(({ side, depth, pitch, before }, p) => {
+  const away = (p: number) => (k: number) => {
+    const { side } = blocks[p];
+    return (points[k][0] - side.a[0]) * -side.ny + (points[k][1] - side.a[1]) * side.nx;
+  };
+  /** Of each port the one whose block became its own. */
+  const like = new Map<number, number>();
+  blocks.forEach(({ side, depth, pitch }, p) => {
     const row = border.filter((b) => b.side.port === p);
-    const t = (k: number) => (points[k][0] - side.a[0]) * -side.ny + (points[k][1] - side.a[1]) * side.nx;
+    if (row.length > 0) like.set(p, p);
+    const t = away(p);
     const inner = [...new Set(row.flatMap(({ a, b }) => [a, b]))].sort((a, b) => t(a) - t(b));
     let low = inner;
     for (let i = 1; i <= BLOCK; i++) {
@@ -245,13 +285,30 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
       for (let k = 0; k + 1 < low.length; k++) {
         // Along the side the copper lies to the left, outward to the right.
         list.push([low[k], high[k], high[k + 1], low[k + 1]]);
-        if (i === BLOCK) edges.set(keyOf(high[k], high[k + 1]), { port: p });
+        if (i === BLOCK) open.push({ a: high[k], b: high[k + 1], port: p });
       }
       low = high;
     }
+  });
+  for (const fold of folds.reverse()) {
+    const image = [...points].map((p) => put(...mirrored(fold, p)));
+    list.push(...list.map((corners) => corners.map((k) => image[k]).reverse()));
+    open.push(
+      ...open.map(({ a, b, port }) => ({
+        a: image[a],
+        b: image[b],
+        ...(port !== undefined && { port: fold.ports[port] }),
+      })),
+    );
+    for (const [p, own] of [...like]) if (!like.has(fold.ports[p])) like.set(fold.ports[p], own);
+  }
+  const edges = new Map(open.map((o) => [keyOf(o.a, o.b), o]));
+  const entries = blocks.map(({ side }, p) => {
+    const own = [...new Set(open.flatMap(({ a, b, port }) => (port === p ? [a, b] : [])))];
     const upright = Math.abs(side.nx) > Math.abs(side.ny);
-    const axis = walls && isOnAxis(side) ? (k: number) => points[k][upright ? 1 : 0] : t;
-    return { across: inner.map(axis).sort((a, b) => a - b), pitch, before };
+    const axis = walls && isOnAxis(side) ? (k: number) => points[k][upright ? 1 : 0] : away(p);
+    const { pitch, before } = blocks[like.get(p)!];
+    return { across: own.map(axis).sort((a, b) => a - b), pitch, before };
   });
 
   const meshed: Cell[] = list.map((corners) => {
@@ -268,23 +325,23 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
   });
   const bases: Half[][] = [];
   const entering: number[][] = ports.map(() => []);
-  const open = new Map<string, { readonly cell: number; readonly edge: number }>();
+  const single = new Map<string, { readonly cell: number; readonly edge: number }>();
   list.forEach((corners, cell) =>
     corners.forEach((a, i) => {
       const key = keyOf(a, corners[(i + 1) % corners.length]);
       // Corners of an upright rectangle were put in order of their own.
       const edge = edgeOf(meshed[cell], points[a], points[corners[(i + 1) % corners.length]]);
-      const other = open.get(key);
+      const other = single.get(key);
       if (other) {
         bases.push([
           edgeHalf(other.cell, meshed[other.cell], other.edge, 1),
           edgeHalf(cell, meshed[cell], edge, -1),
         ]);
-        open.delete(key);
-      } else open.set(key, { cell, edge });
+        single.delete(key);
+      } else single.set(key, { cell, edge });
     }),
   );
-  for (const [key, { cell, edge }] of open) {
+  for (const [key, { cell, edge }] of single) {
     const known = edges.get(key);
     if (!known) continue;
     if (known.port !== undefined) entering[known.port].push(bases.length);
@@ -318,15 +375,53 @@ function edgeOf({ corners: c }: Cell, p: Point, q: Point): number {
   return best;
 }
 
-/** Cuts of a port's edge: the smaller of the cells beside it at either end. */
-const sharesAcross = (width: number, cell: number, { longest }: Grading): number[] =>
-  graded(Math.min(1, cell / width), Math.min(1, cell / width), Math.min(1, longest / width));
-
-/** The cell at the sides that meet a port's edge. */
-function neighbourCell(ring: readonly Side[], side: Side): number {
+/** Cuts of a port's edge: the smaller of the cells beside it at either end; towards a fold they may grow. */
+function sharesAcross(side: Side, ring: readonly Side[], { longest }: Grading): number[] {
+  const { length } = side;
   const i = ring.indexOf(side);
   const n = ring.length;
-  return Math.min(ring[(i + n - 1) % n].cell, ring[(i + 1) % n].cell);
+  const beside = [ring[(i + n - 1) % n], ring[(i + 1) % n]];
+  const cell = Math.min(...beside.map((s) => s.cell));
+  const [first, last] = beside.map((s) => Math.min(1, (s.fold ? longest : cell) / length));
+  return graded(first, last, Math.min(1, longest / length));
+}
+
+/** A point of the outline from which layers of points go inwards. */
+interface Seed {
+  readonly x: number;
+  readonly y: number;
+  readonly side: Side;
+}
+
+/** A point inside: how far behind its seed, and how thick the layer is there. */
+interface Layer extends Seed {
+  readonly depth: number;
+  readonly thick: number;
+}
+
+/** Points behind the outline, each layer twice as thick as the one before, and those on a fold that they end at. */
+function layersBehind(
+  seeds: readonly Seed[],
+  sides: readonly Side[],
+  { longest }: Grading,
+): { readonly layers: Layer[]; readonly fold: Layer[] } {
+  const layers: Layer[] = [];
+  const fold: Layer[] = [];
+  for (const { x, y, side } of seeds) {
+    const isEnd = side.port !== undefined || side.wall === true;
+    const { far, side: other } = facing(sides, side, x, y, -side.nx, -side.ny);
+    let thick = isEnd ? longest : Math.min(side.cell, longest);
+    const end = other?.fold ? far - 0.5 * thick : far / 2 + 1e-9;
+    for (let depth = thick; depth <= end;) {
+      layers.push({ depth, thick, x: x - depth * side.nx, y: y - depth * side.ny, side });
+      thick = Math.min(2 * thick, longest);
+      depth += thick;
+    }
+    if (other?.fold)
+      fold.push({ depth: far, thick, x: x - far * side.nx, y: y - far * side.ny, side: other });
+  }
+  fold.sort((p, q) => p.depth - q.depth);
+  return { layers, fold };
 }
 
 /** The cell along a run at one of its ends: small at a corner, as long as may be at a port or a wall. */

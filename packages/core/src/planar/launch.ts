@@ -1,5 +1,5 @@
 import type { Layers } from './contract';
-import { cellOf, edgeHalf, type Cell, type Half, type Mesh } from './mesh';
+import { cellOf, edgeHalf, scaled, type Cell, type Half, type Mesh } from './mesh';
 
 /** How a line goes on behind a port. */
 interface Profile {
@@ -143,17 +143,6 @@ export function freePorts(mesh: Mesh, layers: Layers, wave: number): number[] {
     isFree(place) && places.every((other, q) => q === p || !meets(place, other)) ? [p] : [],
   );
 }
-
-const scaled = (half: Half, by: number): Half => ({
-  cell: half.cell,
-  ax: half.ax * by,
-  bxx: half.bxx * by,
-  bxy: half.bxy * by,
-  ay: half.ay * by,
-  byx: half.byx * by,
-  byy: half.byy * by,
-  charge: half.charge * by,
-});
 
 /**
  * Lets lines go on behind ports.

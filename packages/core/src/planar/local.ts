@@ -1,6 +1,7 @@
 import { gaussLegendre, type Steps } from '../numeric';
 import type { Walls } from './contract';
 import { halvesOn, type Cell, type Half, type Mesh } from './mesh';
+import { blockOf, putInto, type Block, type Symmetry } from './symmetry';
 
 /**
  * The local part of both kernels is (1 - exp(-k z))^5 / k in the spectral domain: the source less a cloud of images that
@@ -228,12 +229,6 @@ export function pairsOf(cells: readonly Cell[], z: number): Pairs {
   return { sum, reach: REACH * z, add };
 }
 
-/** Matrices of the local part, which no frequency changes: `vector` in m, `scalar` in 1/m; a row for each function tested. */
-export interface Local {
-  readonly vector: Float64Array;
-  readonly scalar: Float64Array;
-}
-
 /** Of an interval between two walls all mirror images that lie within `reach` of it: factor and offset. */
 export function mirrorsOf(
   low: number,
@@ -264,16 +259,22 @@ export function vectorOf(sum: Float64Array, h: Half, k: Half): number {
 }
 
 /**
- * Integrates the local part over all pairs of functions.
+ * Integrates the local part over all pairs of functions, which no frequency changes: of the vector potential in m (the first number
+ * of the blocks), of the scalar one in 1/m.
  * @param z depth of the first image, m
  * @param walls side walls, whose images of what is near count
  * @param tested functions that are tested; of the others only what they do to these is asked
  */
-export function* localSteps(mesh: Mesh, z: number, walls?: Walls, tested = mesh.bases.length): Steps<Local> {
+export function* localSteps(
+  mesh: Mesh,
+  z: number,
+  symmetry: Symmetry,
+  walls: Walls | undefined,
+  tested: number,
+): Steps<readonly Block[]> {
   const { cells } = mesh;
-  const n = mesh.bases.length;
-  const vector = new Float64Array(tested * n);
-  const scalar = new Float64Array(tested * n);
+  const blocks = symmetry.classes.map((c) => blockOf(c));
+  const put = putInto(symmetry, blocks);
   const on = halvesOn(mesh);
   const isTested = on.map((list) => list.some(({ basis }) => basis < tested));
   const pairs = pairsOf(cells, z);
@@ -290,27 +291,21 @@ export function* localSteps(mesh: Mesh, z: number, walls?: Walls, tested = mesh.
       : [none, none];
   });
   for (let o = 0; o < cells.length; o++) {
-    for (let s = o; s < cells.length; s++) {
-      if (!isTested[o] && !isTested[s]) continue;
-      sum.fill(0);
-      for (const [fx, ox] of mirrored[s][0])
-        for (const [fy, oy] of mirrored[s][1]) pairs.add(o, s, fx, ox, fy, oy);
-      const density = sum[18] / (2 * Math.PI * cells[o].area * cells[s].area);
-      for (const { basis: i, half: h } of on[o])
-        for (const { basis: j, half: k } of on[s]) {
-          const a = vectorOf(sum, h, k);
-          const q = h.charge * k.charge * density;
-          if (i < tested) {
-            vector[i * n + j] += a;
-            scalar[i * n + j] += q;
-          }
-          if (o !== s && j < tested) {
-            vector[j * n + i] += a;
-            scalar[j * n + i] += q;
-          }
-        }
-    }
+    if (symmetry.isFirst(o))
+      for (let s = o; s < cells.length; s++) {
+        if (!isTested[o] && !isTested[s]) continue;
+        const weight = symmetry.weight(o, s);
+        if (weight === 0) continue;
+        const both = symmetry.both(o, s);
+        sum.fill(0);
+        for (const [fx, ox] of mirrored[s][0])
+          for (const [fy, oy] of mirrored[s][1]) pairs.add(o, s, fx, ox, fy, oy);
+        const density = sum[18] / (2 * Math.PI * cells[o].area * cells[s].area);
+        for (const { basis: i, half: h } of on[o])
+          for (const { basis: j, half: k } of on[s])
+            put(i, j, weight * vectorOf(sum, h, k), weight * h.charge * k.charge * density, both);
+      }
     yield (o + 1) / cells.length;
   }
-  return { vector, scalar };
+  return blocks;
 }

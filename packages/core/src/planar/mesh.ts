@@ -120,6 +120,18 @@ const SIDES = { bottom: 0, right: 1, top: 2, left: 3 } as const;
 export const rectangleHalf = (index: number, cell: Cell, side: keyof typeof SIDES, charge: 1 | -1): Half =>
   edgeHalf(index, cell, SIDES[side], charge);
 
+/** A share of a half function. */
+export const scaled = (half: Half, by: number): Half => ({
+  cell: half.cell,
+  ax: half.ax * by,
+  bxx: half.bxx * by,
+  bxy: half.bxy * by,
+  ay: half.ay * by,
+  byx: half.byx * by,
+  byy: half.byy * by,
+  charge: half.charge * by,
+});
+
 /** Whether a cell is a rectangle along the axes. */
 export const isUpright = ({ corners: c }: Cell): boolean =>
   c.length === 8 && c[1] === c[3] && c[2] === c[4] && c[5] === c[7] && c[6] === c[0];

@@ -3,6 +3,7 @@ import type { Layers } from './contract';
 import type { Kernel, Remainder } from './kernel';
 import { BINOMIALS, cellRule } from './local';
 import { halvesOn, type Mesh } from './mesh';
+import { putInto, type Block, type Symmetry } from './symmetry';
 
 /**
  * Distances at which the remainder is worked out, others are read between them: at least so many, or so many times the power
@@ -241,20 +242,18 @@ function evenly({ cone, at, value, bend }: Table, furthest: number, steps: numbe
 /** Numbers of a half: its density as in `Half`, and its charge. */
 const NUMBERS = 7;
 
-/** Entries of Z / j: of functions tested with one another row by row, and of the others, a row for each function tested. */
-export interface Entries {
-  readonly re: Float64Array;
-  readonly im: Float64Array;
-}
-
-/** Adds the remainders of a laterally open board to the upper triangle of Z / j, and to what stands outside of it. */
-export type Adder = (kernel: Kernel, f: number, inside: Entries, outside: Entries) => void;
+/** Adds the remainders of a laterally open board to Z / j: real parts to the first numbers of blocks, imaginary ones to the second. */
+export type Adder = (kernel: Kernel, f: number, blocks: readonly Block[]) => void;
 
 /** @param tested functions that are tested, the first ones */
-export function openRemainder(mesh: Mesh, layers: Layers, z: number, tested: number): Adder {
+export function openRemainder(
+  mesh: Mesh,
+  layers: Layers,
+  z: number,
+  symmetry: Symmetry,
+  tested: number,
+): Adder {
   const { cells } = mesh;
-  const n = tested;
-  const others = mesh.bases.length - tested;
   // Halves cell by cell, as plain numbers.
   const on = halvesOn(mesh);
   const all = on.flat();
@@ -299,31 +298,18 @@ export function openRemainder(mesh: Mesh, layers: Layers, z: number, tested: num
   const s = new Float64Array(20);
   /** A source's half in them: along x and along y, three each, real and imaginary. */
   const half = new Float64Array(12);
-  return (kernel, f, { re, im }, outside) => {
+  return (kernel, f, blocks) => {
+    const put = putInto(symmetry, blocks);
     const w = 2 * Math.PI * f;
     const table = evenly(remaindersOf(kernel, layers, f, z, furthest), furthest, steps);
     const scale = steps / furthest;
-    /** Adds what two functions have to do with one another, `both` ways where they lie on different cells. */
-    const put = (i: number, j: number, vr: number, vi: number, both: boolean): void => {
-      if (i >= n || j >= n) {
-        const at = i < n ? i * others + j - n : j * others + i - n;
-        if (i >= n && (j >= n || !both)) return;
-        outside.re[at] += vr;
-        outside.im[at] += vi;
-        return;
-      }
-      if (i <= j) {
-        re[i * n + j] += vr;
-        im[i * n + j] += vi;
-      }
-      if (both && j <= i) {
-        re[j * n + i] += vr;
-        im[j * n + i] += vi;
-      }
-    };
     for (let o = 0; o < cells.length; o++) {
+      if (!symmetry.isFirst(o)) continue;
       for (let c = o; c < cells.length; c++) {
         if (!isTested[o] && !isTested[c]) continue;
+        const weight = symmetry.weight(o, c);
+        if (weight === 0) continue;
+        const both = symmetry.both(o, c);
         const cx = centres[2 * c] - centres[2 * o];
         const cy = centres[2 * c + 1] - centres[2 * o + 1];
         const between = Math.sqrt(cx * cx + cy * cy);
@@ -339,11 +325,15 @@ export function openRemainder(mesh: Mesh, layers: Layers, z: number, tested: num
           const pi = (table[p + 3] + b * (table[p + 7] - table[p + 3])) / w;
           for (let ho = first[o]; ho < first[o + 1]; ho++) {
             const i = basisOf[ho];
-            const [hx, hy, hq] = [whole[3 * ho], whole[3 * ho + 1], whole[3 * ho + 2]];
+            const [hx, hy, hq] = [
+              weight * whole[3 * ho],
+              weight * whole[3 * ho + 1],
+              weight * whole[3 * ho + 2],
+            ];
             for (let kc = first[c]; kc < first[c + 1]; kc++) {
               const dot = hx * whole[3 * kc] + hy * whole[3 * kc + 1];
               const q = hq * whole[3 * kc + 2];
-              put(i, basisOf[kc], dot * ar - q * pr, dot * ai - q * pi, o !== c);
+              put(i, basisOf[kc], dot * ar - q * pr, dot * ai - q * pi, both);
             }
           }
           continue;
@@ -425,7 +415,7 @@ export function openRemainder(mesh: Mesh, layers: Layers, z: number, tested: num
             vr = w * vr - q * s[18];
             vi = w * vi - q * s[19];
             const i = basisOf[ho];
-            put(i, j, vr, vi, o !== c);
+            put(i, j, weight * vr, weight * vi, both);
           }
         }
       }

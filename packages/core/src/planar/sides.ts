@@ -22,25 +22,29 @@ export interface Side {
   /** The port or the wall that it is. */
   readonly port?: number;
   readonly wall?: boolean;
+  /** The copper goes on behind it as its own mirror image. */
+  readonly fold?: boolean;
   /** The cell at it, m. */
   cell: number;
 }
 
-const sideOf = (a: Point, b: Point): Omit<Side, 'cell'> => {
+/** What is known of a part of the outline from its ends. */
+export const sideOf = (a: Point, b: Point): Omit<Side, 'cell'> => {
   const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
   return { a, b, length, nx: (b[1] - a[1]) / length, ny: (a[0] - b[0]) / length };
 };
 
-/** How far it is from a point in a direction to the nearest side but one; infinite where there is none. */
-export function across(
+/** The nearest side but one from a point in a direction, and how far away it is; infinitely where there is none. */
+export function facing(
   sides: readonly Side[],
   own: Side,
   x: number,
   y: number,
   dx: number,
   dy: number,
-): number {
-  let least = Infinity;
+): { readonly far: number; readonly side?: Side } {
+  let far = Infinity;
+  let nearest: Side | undefined;
   for (const side of sides) {
     if (side === own) continue;
     const ex = side.b[0] - side.a[0];
@@ -49,10 +53,13 @@ export function across(
     if (Math.abs(d) < 1e-9 * side.length) continue;
     const t = ((side.a[0] - x) * ey - (side.a[1] - y) * ex) / d;
     const s = ((side.a[0] - x) * dy - (side.a[1] - y) * dx) / d;
-    if (t > 1e-9 * side.length && s >= -1e-9 && s <= 1 + 1e-9 && t < least) least = t;
+    if (t > 1e-9 * side.length && s >= -1e-9 && s <= 1 + 1e-9 && t < far) [far, nearest] = [t, side];
   }
-  return least;
+  return { far, side: nearest };
 }
+
+/** How far it is from a point in a direction to the nearest side but one; infinite where there is none. */
+export const across = (...asked: Parameters<typeof facing>): number => facing(...asked).far;
 
 /** How far a point is from a side. */
 export function distance({ a, length, nx, ny }: Side, x: number, y: number): number {

@@ -6,7 +6,8 @@ import { depthOf, kernelOf } from './kernel';
 import type { Launch } from './launch';
 import { localSteps } from './local';
 import { halvesOn, momentsOf, overlapOf, type Mesh } from './mesh';
-import { openRemainder, type Entries } from './open';
+import { openRemainder } from './open';
+import { blockOf, putInto, symmetryOf, type Block, type Class, type Symmetry } from './symmetry';
 import { over } from './waves';
 
 /** Admittances between the edges at which current enters, S; row by row. */
@@ -41,12 +42,16 @@ export interface System {
 }
 
 /** Products of the functions with one another, which the impedance of the metal multiplies; of those that share a cell. */
-function overlaps(mesh: Mesh): { readonly i: number; readonly j: number; readonly value: number }[] {
+function overlaps(
+  mesh: Mesh,
+  { isFirst, weight }: Symmetry,
+): { readonly i: number; readonly j: number; readonly value: number }[] {
   const on = halvesOn(mesh);
   return mesh.cells.flatMap((cell, c) => {
+    if (!isFirst(c)) return [];
     const moments = momentsOf(cell);
     return on[c].flatMap(({ basis: i, half: h }) =>
-      on[c].map(({ basis: j, half: k }) => ({ i, j, value: overlapOf(cell, moments, h, k) })),
+      on[c].map(({ basis: j, half: k }) => ({ i, j, value: weight(c, c) * overlapOf(cell, moments, h, k) })),
     );
   });
 }
@@ -60,7 +65,8 @@ export interface Beyond {
 
 /**
  * Prepares a mesh: everything that no frequency changes. The mixed-potential integral equation by Galerkin's method; Z = jw
- * (vector) + (scalar)/(jw) + metal (Michalski & Mosig 1997).
+ * (vector) + (scalar)/(jw) + metal (Michalski & Mosig 1997). Of a mesh that lies on itself when it is turned, the matrix falls
+ * apart into one for each class of currents.
  * @param walls perfectly conducting side walls; without them the board goes on for ever
  */
 export function* systemSteps(
@@ -70,143 +76,169 @@ export function* systemSteps(
   sheet: Sheet | undefined,
   { tested, launches }: Beyond = { tested: mesh.bases.length, launches: [] },
 ): Steps<System> {
-  const n = tested;
-  const all = mesh.bases.length;
-  const others = all - n;
   const z = depthOf(layers);
-  const local = yield* localSteps(mesh, z, walls, n);
-  const modes = walls && boxModes(mesh, walls, z);
-  const open = walls ? undefined : openRemainder(mesh, layers, z, n);
-  const metal = sheet && overlaps(mesh);
   const ports = mesh.ports.length;
+  const symmetry = symmetryOf(mesh, tested, (i) => i >= tested - launches.length, walls);
+  const local = yield* localSteps(mesh, z, symmetry, walls, tested);
+  const open = walls ? undefined : openRemainder(mesh, layers, z, symmetry, tested);
+  const metal = sheet && overlaps(mesh, symmetry);
   // Without a lid power goes away upwards, walls or not.
   const closed = walls !== undefined && layers.above.height < Infinity;
   const lossless = closed && !sheet && layers.below.tand === 0 && layers.above.tand === 0;
-  const matrix = denseOf(n, !lossless, modes ? 2 : 0, modes?.count);
-  const { re, im } = matrix;
-  const outside: Entries = { re: new Float64Array(n * others), im: new Float64Array(n * others) };
-  modes?.write(matrix.tables[TM], matrix.tables[TE]);
+  const parts = symmetry.classes.map((of, k) => {
+    const modes = walls && boxModes(mesh, walls, z, of);
+    const matrix = denseOf(of.tested, !lossless, modes ? 2 : 0, modes?.count);
+    modes?.write(matrix.tables[TM], matrix.tables[TE]);
+    return {
+      of,
+      modes,
+      matrix,
+      local: local[k],
+      block: blockOf(of, matrix.re, matrix.im),
+    };
+  });
+  const blocks = parts.map((p) => p.block);
+  const put = putInto(symmetry, blocks);
 
   /** Writes Z / j. */
   const fill = (f: number): void => {
     const w = 2 * Math.PI * f;
     const kernel = kernelOf(layers, f, z);
     const { vector, scalar } = kernel;
-    for (let i = 0; i < n; i++) {
-      for (let j = i; j < n; j++) {
-        const k = i * all + j;
-        re[i * n + j] = w * vector * local.vector[k] - (scalar.re / w) * local.scalar[k];
-        if (im) im[i * n + j] = -(scalar.im / w) * local.scalar[k];
+    for (const { local: from, block: to, matrix, modes } of parts) {
+      const { n, one, two } = to;
+      for (let i = 0; i < n; i++)
+        for (let k = i * n + i; k < (i + 1) * n; k++) {
+          one[k] = w * vector * from.one[k] - (scalar.re / w) * from.two[k];
+          if (!lossless) two[k] = -(scalar.im / w) * from.two[k];
+        }
+      for (let k = 0; k < from.outside.one.length; k++) {
+        to.outside.one[k] = w * vector * from.outside.one[k] - (scalar.re / w) * from.outside.two[k];
+        to.outside.two[k] = -(scalar.im / w) * from.outside.two[k];
       }
-      for (let j = n; j < all; j++) {
-        const k = i * all + j;
-        outside.re[i * others + j - n] = w * vector * local.vector[k] - (scalar.re / w) * local.scalar[k];
-        outside.im[i * others + j - n] = -(scalar.im / w) * local.scalar[k];
-      }
+      if (modes) addBox(modes, kernel, w, matrix);
     }
-    if (modes) addBox(modes, kernel, w, matrix);
-    if (open) open(kernel, f, { re, im: im! }, outside);
+    open?.(kernel, f, blocks);
     if (metal) {
       const { re: r, im: x } = sheet(f);
-      for (const { i, j, value } of metal) {
-        if (j < i || i >= n) continue;
-        const [rows, k] = j < n ? [matrix as Entries, i * n + j] : [outside, i * others + j - n];
-        rows.re[k] += x * value;
-        rows.im[k] -= r * value;
-      }
+      for (const { i, j, value } of metal) put(i, j, x * value, -r * value, false);
     }
-    for (let i = 0; i < n; i++)
-      for (let j = 0; j < i; j++) {
-        re[i * n + j] = re[j * n + i];
-        if (im) im[i * n + j] = im[j * n + i];
-      }
+    for (const { n, one, two } of blocks)
+      for (let i = 0; i < n; i++)
+        for (let j = 0; j < i; j++) {
+          one[i * n + j] = one[j * n + i];
+          if (!lossless) two[i * n + j] = two[j * n + i];
+        }
   };
 
   /**
-   * Makes the function that is tested outside stand for the whole wave that goes, and writes what the wave that comes does. With
-   * s outwards the current inwards is a exp(g s) - b exp(-g s), that across j (a exp(g s) + b exp(-g s)).
+   * Makes the function that is tested outside stand for the whole wave that goes, and gives what the wave that comes does to each
+   * row. With s outwards the current inwards is a exp(g s) - b exp(-g s), that across j (a exp(g s) + b exp(-g s)).
    */
   const join = (
-    launch: Launch,
+    { sources, test }: Launch,
     { alpha, beta, profiled }: Outside,
-    vr: Float64Array,
-    vi: Float64Array,
-  ): void => {
-    const { test, port } = launch;
-    const comes = new Float64Array(2 * launch.sources.length);
-    const goes = new Float64Array(2 * launch.sources.length);
-    launch.sources.forEach(({ out, fade, across }, k) => {
+    { row }: Class,
+    { n, others, one, two, outside }: Block,
+  ): { readonly re: Float64Array; readonly im: Float64Array } => {
+    const comes = { re: new Float64Array(n), im: new Float64Array(n) };
+    const goes = { re: new Float64Array(n), im: new Float64Array(n) };
+    for (const { basis, out, fade, across } of sources) {
+      // Of functions that are one another's images one stands for all.
+      if (symmetry.first[basis] !== basis || row[basis] < 0) continue;
       const up = fade * Math.exp(alpha * out);
       const down = fade * Math.exp(-alpha * out);
       const [c, s] = [Math.cos(beta * out), Math.sin(beta * out)];
       const share = beta / profiled;
-      if (across) {
-        [comes[2 * k], comes[2 * k + 1]] = [-share * up * s, share * up * c];
-        [goes[2 * k], goes[2 * k + 1]] = [share * down * s, share * down * c];
-      } else {
-        [comes[2 * k], comes[2 * k + 1]] = [up * c, up * s];
-        [goes[2 * k], goes[2 * k + 1]] = [-down * c, down * s];
+      const [ar, ai] = across ? [-share * up * s, share * up * c] : [up * c, up * s];
+      const [br, bi] = across ? [share * down * s, share * down * c] : [-down * c, down * s];
+      const column = row[basis];
+      for (let i = 0; i < n; i++) {
+        const at = column < n ? i * n + column : i * others + column - n;
+        const x = column < n ? one[at] : outside.one[at];
+        const y = column < n ? two[at] : outside.two[at];
+        comes.re[i] += ar * x - ai * y;
+        comes.im[i] += ar * y + ai * x;
+        goes.re[i] += br * x - bi * y;
+        goes.im[i] += br * y + bi * x;
       }
-    });
-    for (let i = 0; i < n; i++) {
-      let [ar, ai, br, bi] = [0, 0, 0, 0];
-      launch.sources.forEach(({ basis }, k) => {
-        const at = basis < n ? i * n + basis : i * others + basis - n;
-        const x = basis < n ? re[at] : outside.re[at];
-        const y = basis < n ? im![at] : outside.im[at];
-        ar += comes[2 * k] * x - comes[2 * k + 1] * y;
-        ai += comes[2 * k] * y + comes[2 * k + 1] * x;
-        br += goes[2 * k] * x - goes[2 * k + 1] * y;
-        bi += goes[2 * k] * y + goes[2 * k + 1] * x;
-      });
-      re[i * n + test] = br;
-      im![i * n + test] = bi;
-      // As much as a voltage of j would do, as what is solved for is taken over j.
-      vr[i * ports + port] = ai;
-      vi[i * ports + port] = -ar;
     }
+    for (let i = 0; i < n; i++) {
+      one[i * n + row[test]] = goes.re[i];
+      two[i * n + row[test]] = goes.im[i];
+    }
+    return comes;
   };
 
   return {
-    unknowns: n,
+    unknowns: tested,
     solve(f, waves = [], currents) {
       fill(f);
-      const vr = currents?.re ?? new Float64Array(n * ports);
-      const vi = currents?.im ?? new Float64Array(n * ports);
-      vr.fill(0);
-      vi.fill(0);
       const going = new Map(launches.map((l, k) => [l.port, { launch: l, wave: waves[k] }]));
-      mesh.ports.forEach(({ functions }, p) => {
-        if (!going.has(p)) functions.forEach((i) => (vr[i * ports + p] = 1));
+      const amplitudes = parts.map(({ of, matrix, block }) => {
+        const { row, sign } = of;
+        const { n } = block;
+        const vr = new Float64Array(n * ports);
+        const vi = new Float64Array(n * ports);
+        mesh.ports.forEach(({ functions }, p) => {
+          if (going.has(p)) return;
+          for (const i of functions) if (row[i] >= 0) vr[row[i] * ports + p] += sign[i];
+        });
+        const joined = new Map<number, ReturnType<typeof join>>();
+        for (const { launch, wave } of going.values()) {
+          const { test, port } = launch;
+          if (row[test] < 0) continue;
+          const first = symmetry.first[test];
+          // Launches stand in order, so that the first of those that are images of one another comes first.
+          const comes = joined.get(first) ?? join(launch, wave, of, block);
+          joined.set(first, comes);
+          // As much as a voltage of j would do, as what is solved for is taken over j; each its share of what all of them do.
+          const share = sign[test] / symmetry.size[test];
+          for (let i = 0; i < n; i++) {
+            vr[i * ports + port] = share * comes.im[i];
+            vi[i * ports + port] = -share * comes.re[i];
+          }
+        }
+        matrix.factorise().solve(ports, vr, lossless ? undefined : vi);
+        // Z = j X, so that the current is what X gives, over j.
+        for (let k = 0; k < vr.length; k++) [vr[k], vi[k]] = [vi[k], -vr[k]];
+        return { re: vr, im: vi, row, sign };
       });
-      for (const { launch, wave } of going.values()) join(launch, wave, vr, vi);
-      matrix.factorise().solve(ports, vr, im && vi);
-      // Z = j X, so that the current is what X gives, over j.
-      for (let k = 0; k < vr.length; k++) [vr[k], vi[k]] = [vi[k], -vr[k]];
+      /** Adds the current of a function for each port driven. */
+      const add = (i: number, to: Admittance, at: number): void => {
+        for (const { re, im, row, sign } of amplitudes)
+          if (row[i] >= 0)
+            for (let q = 0; q < ports; q++) {
+              to.re[at + q] += sign[i] * re[row[i] * ports + q];
+              to.im[at + q] += sign[i] * im[row[i] * ports + q];
+            }
+      };
       const out = { re: new Float64Array(ports * ports), im: new Float64Array(ports * ports) };
       mesh.ports.forEach(({ functions }, p) => {
-        if (going.has(p)) return;
-        for (let q = 0; q < ports; q++)
-          for (const i of functions) {
-            out.re[p * ports + q] += vr[i * ports + q];
-            out.im[p * ports + q] += vi[i * ports + q];
-          }
+        if (!going.has(p)) for (const i of functions) add(i, out, p * ports);
       });
+      if (currents) {
+        currents.re.fill(0);
+        currents.im.fill(0);
+        for (let i = 0; i < tested; i++) add(i, currents, i * ports);
+      }
       if (going.size === 0) return out;
       // Currents and voltages by what is sent: a wave of 1 A behind a port whose line goes on, 1 V elsewhere.
       const volts = { re: new Float64Array(ports * ports), im: new Float64Array(ports * ports) };
-      for (let p = 0; p < ports; p++)
+      for (let p = 0; p < ports; p++) {
+        const wave = going.get(p);
+        const sent = { re: new Float64Array(ports), im: new Float64Array(ports) };
+        if (wave) add(wave.launch.test, sent, 0);
         for (let q = 0; q < ports; q++) {
           const at = p * ports + q;
           const unit = p === q ? 1 : 0;
-          const wave = going.get(p);
           volts.re[at] = unit;
           if (!wave) continue;
-          const k = wave.launch.test * ports + q;
-          [out.re[at], out.im[at]] = [unit - vr[k], -vi[k]];
-          const v = cx.mul(wave.wave.z, { re: unit + vr[k], im: vi[k] });
+          [out.re[at], out.im[at]] = [unit - sent.re[q], -sent.im[q]];
+          const v = cx.mul(wave.wave.z, { re: unit + sent.re[q], im: sent.im[q] });
           [volts.re[at], volts.im[at]] = [v.re, v.im];
         }
+      }
       const y = over(ports, ports, out, volts);
       // What is left between the two directions is how well lines outside are known (1e-3); copper does not tell them apart.
       for (let p = 0; p < ports; p++)
@@ -214,7 +246,7 @@ export function* systemSteps(
           for (const part of [y.re, y.im])
             part[p * ports + q] = part[q * ports + p] = (part[p * ports + q] + part[q * ports + p]) / 2;
       if (currents) {
-        const by = over(n, ports, currents, volts);
+        const by = over(tested, ports, currents, volts);
         currents.re.set(by.re);
         currents.im.set(by.im);
       }

@@ -1,0 +1,301 @@
+import type { Walls } from './contract';
+import { halvesOn, type Half, type Mesh } from './mesh';
+
+/** A way in which a mesh may lie on itself: the matrix that carries places about the centre, all of its entries 0, 1 or -1. */
+type Turn = readonly [xx: number, xy: number, yx: number, yy: number];
+
+/** Mirrored across both axes through the centre, or across both lines between them; the last is half a turn in either case. */
+const HALF: Turn = [-1, 0, 0, -1];
+const TURNS: readonly (readonly Turn[])[] = [
+  [[-1, 0, 0, 1], [1, 0, 0, -1], HALF],
+  [[0, 1, 1, 0], [0, -1, -1, 0], HALF],
+];
+
+/** Corners that lie this close to one another are one, m: outlines stand in whole nanometres. */
+const ALIKE = 4e-9;
+/** Cells that are alike to {@link ALIKE} carry densities that are so to this share; charges are the same but for rounding. */
+const DENSITY = 1e-2;
+const CHARGE = 1e-5;
+
+/**
+ * Currents of one class are carried over into themselves by each turn of the mesh, or into their opposite. The functions of
+ * an orbit have one amplitude between them: the row of the class is that of the first of them.
+ */
+export interface Class {
+  /** Row of each function; -1 where no current of this class goes through it. */
+  readonly row: Int32Array;
+  /** The function's share in the amplitude of its row: 1 or -1. */
+  readonly sign: Int8Array;
+  /** Rows of functions that are tested, which come first, and all rows. */
+  readonly tested: number;
+  readonly count: number;
+  /** Whether waves sin(m pi x / a) sin(n pi y / b) of charge between walls belong to it. */
+  keeps(m: number, n: number): boolean;
+}
+
+/** How a mesh lies on itself, and what follows for the matrix: a block for each class, which know nothing of one another. */
+export interface Symmetry {
+  /** Turns, that which leaves all in place among them: 1, 2 or 4. */
+  readonly order: number;
+  readonly classes: readonly Class[];
+  /** Whether pairs are counted from this cell. */
+  isFirst(cell: number): boolean;
+  /** How many pairs of cells stand for this one, its first cell being one that {@link isFirst}; 0 where another stands for it. */
+  weight(first: number, second: number): number;
+  /** Whether a pair stands for the same the other way round as well. */
+  both(first: number, second: number): boolean;
+  /** The first function of each one's orbit. */
+  readonly first: Int32Array;
+  /** How many functions an orbit has. */
+  readonly size: Int32Array;
+}
+
+/** Finds things by their place. */
+class Places {
+  private readonly at = new Map<string, number[]>();
+  constructor(private readonly size: number) {}
+  add(x: number, y: number, index: number): void {
+    const key = `${Math.round(x / this.size)} ${Math.round(y / this.size)}`;
+    const known = this.at.get(key);
+    if (known) known.push(index);
+    else this.at.set(key, [index]);
+  }
+  near(x: number, y: number): number[] {
+    const [i, j] = [Math.round(x / this.size), Math.round(y / this.size)];
+    const out: number[] = [];
+    for (let a = -1; a <= 1; a++)
+      for (let b = -1; b <= 1; b++) out.push(...(this.at.get(`${i + a} ${j + b}`) ?? []));
+    return out;
+  }
+}
+
+/** Where a turn carries every cell and every function, with the sign of the latter; undefined where it does not. */
+interface Carried {
+  readonly turn: Turn;
+  readonly cells: Int32Array;
+  readonly bases: Int32Array;
+  readonly signs: Int8Array;
+}
+
+function carried(
+  { cells, bases }: Mesh,
+  on: ReturnType<typeof halvesOn>,
+  places: Places,
+  [cx, cy]: readonly [number, number],
+  turn: Turn,
+  tested: number,
+): Carried | undefined {
+  const [xx, xy, yx, yy] = turn;
+  const to = new Int32Array(cells.length);
+  for (const [i, cell] of cells.entries()) {
+    const x = cx + xx * (cell.x - cx) + xy * (cell.y - cy);
+    const y = cy + yx * (cell.x - cx) + yy * (cell.y - cy);
+    const found = places.near(x, y).find((k) => {
+      const [c, d] = [cell.corners, cells[k].corners];
+      if (c.length !== d.length) return false;
+      for (let p = 0; p < c.length; p += 2) {
+        const u = cx + xx * (c[p] - cx) + xy * (c[p + 1] - cy);
+        const v = cy + yx * (c[p] - cx) + yy * (c[p + 1] - cy);
+        let same = false;
+        for (let q = 0; q < d.length && !same; q += 2)
+          same = Math.abs(d[q] - u) < ALIKE && Math.abs(d[q + 1] - v) < ALIKE;
+        if (!same) return false;
+      }
+      return true;
+    });
+    if (found === undefined) return undefined;
+    to[i] = found;
+  }
+  /** Whether a half, turned, is another one times a sign. */
+  const alike = (h: Half, k: Half, sign: number): boolean => {
+    const { area } = cells[h.cell];
+    const near = (a: number, b: number, scale: number) => Math.abs(a - sign * b) < DENSITY * scale;
+    const flat = 1 / Math.sqrt(area);
+    // A turned density is A b(A^-1 r), of which the transposed matrix is the inverse.
+    const bxx = xx * (h.bxx * xx + h.bxy * xy) + xy * (h.byx * xx + h.byy * xy);
+    const bxy = xx * (h.bxx * yx + h.bxy * yy) + xy * (h.byx * yx + h.byy * yy);
+    const byx = yx * (h.bxx * xx + h.bxy * xy) + yy * (h.byx * xx + h.byy * xy);
+    const byy = yx * (h.bxx * yx + h.bxy * yy) + yy * (h.byx * yx + h.byy * yy);
+    return (
+      to[h.cell] === k.cell &&
+      Math.abs(h.charge - sign * k.charge) < CHARGE &&
+      near(xx * h.ax + xy * h.ay, k.ax, flat) &&
+      near(yx * h.ax + yy * h.ay, k.ay, flat) &&
+      near(bxx, k.bxx, 1 / area) &&
+      near(bxy, k.bxy, 1 / area) &&
+      near(byx, k.byx, 1 / area) &&
+      near(byy, k.byy, 1 / area)
+    );
+  };
+  const of = new Int32Array(bases.length);
+  const signs = new Int8Array(bases.length);
+  for (const [i, halves] of bases.entries()) {
+    for (const { basis } of on[to[halves[0].cell]]) {
+      const other = bases[basis];
+      if (other.length !== halves.length || basis < tested !== i < tested) continue;
+      for (const sign of [1, -1])
+        if (signs[i] === 0 && halves.every((h) => other.some((k) => alike(h, k, sign)))) {
+          of[i] = basis;
+          signs[i] = sign;
+        }
+    }
+    if (signs[i] === 0) return undefined;
+  }
+  return { turn, cells: to, bases: of, signs };
+}
+
+/**
+ * Finds how a mesh lies on itself.
+ * @param tested functions that are tested, the first ones
+ * @param outward functions that no turn may carry into their opposite: of lines that go on, where a wave is one and the same
+ * @param walls side walls, which must lie on themselves as well
+ */
+export function symmetryOf(
+  mesh: Mesh,
+  tested: number,
+  outward: (basis: number) => boolean,
+  walls?: Walls,
+): Symmetry {
+  const { cells } = mesh;
+  let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (const { corners: c } of cells)
+    for (let i = 0; i < c.length; i += 2) {
+      [x0, x1] = [Math.min(x0, c[i]), Math.max(x1, c[i])];
+      [y0, y1] = [Math.min(y0, c[i + 1]), Math.max(y1, c[i + 1])];
+    }
+  const centre = [(x0 + x1) / 2, (y0 + y1) / 2] as const;
+  const places = new Places(4 * ALIKE);
+  cells.forEach(({ x, y }, i) => places.add(x, y, i));
+  const on = halvesOn(mesh);
+  const isInPlace = ([xx, , , yy]: Turn): boolean =>
+    walls === undefined ||
+    (xx !== 0 &&
+      (xx > 0 || Math.abs(walls.x0 + walls.x1 - 2 * centre[0]) < ALIKE) &&
+      (yy > 0 || Math.abs(walls.y0 + walls.y1 - 2 * centre[1]) < ALIKE));
+  let turns: Carried[] = [];
+  for (const list of TURNS) {
+    const found = list.flatMap((turn) => {
+      const one = isInPlace(turn) ? carried(mesh, on, places, centre, turn, tested) : undefined;
+      const turned = one && one.signs.some((sign, i) => sign < 0 && outward(i));
+      return one && !turned ? [one] : [];
+    });
+    if (found.length > turns.length) turns = found;
+  }
+  // Two of a list make the third.
+  return symmetryBy(mesh, tested, turns.length === 2 ? turns.slice(0, 1) : turns);
+}
+
+/** What follows from the turns that carry a mesh onto itself; without any there is one class, which all functions belong to. */
+export function symmetryBy({ cells, bases }: Mesh, tested: number, turns: readonly Carried[] = []): Symmetry {
+  const order = turns.length + 1;
+  /** Of a cell or a function the first of its orbit. */
+  const firsts = (count: number, to: (turn: Carried) => Int32Array) =>
+    Int32Array.from({ length: count }, (_, i) => turns.reduce((least, t) => Math.min(least, to(t)[i]), i));
+  const firstCell = firsts(cells.length, (t) => t.cells);
+  const first = firsts(bases.length, (t) => t.bases);
+  const size = new Int32Array(bases.length);
+  for (const i of first) size[i]++;
+  for (let i = bases.length - 1; i >= 0; i--) size[i] = size[first[i]];
+  /** The turns that leave a cell where it is, as bits. */
+  const fixed = Int32Array.from(cells, (_, i) =>
+    turns.reduce((bits, t, k) => (t.cells[i] === i ? bits | (1 << k) : bits), 0),
+  );
+  const many = [1, 2, 2, 3, 2, 3, 3, 4];
+
+  // What the first two turns do tells what the third one does, which is both of them.
+  const characters =
+    order === 4
+      ? [
+          [1, 1, 1],
+          [1, -1, -1],
+          [-1, 1, -1],
+          [-1, -1, 1],
+        ]
+      : order === 2
+        ? [[1], [-1]]
+        : [[]];
+  return {
+    order,
+    first,
+    size,
+    isFirst: (cell) => firstCell[cell] === cell,
+    weight(a, b) {
+      if (order === 1) return 1;
+      if (firstCell[b] < a) return 0;
+      // Of those that what leaves the first in place carries into one another one is enough.
+      for (let k = 0; k < turns.length; k++) if (fixed[a] & (1 << k) && turns[k].cells[b] < b) return 0;
+      return order / many[fixed[a] & fixed[b]];
+    },
+    both: (a, b) => firstCell[b] !== a,
+    classes: characters.map((character): Class => {
+      const row = new Int32Array(bases.length).fill(-1);
+      const sign = new Int8Array(bases.length);
+      let count = 0;
+      let inside = 0;
+      for (let i = 0; i < bases.length; i++) {
+        if (first[i] !== i) continue;
+        // Where a turn leaves a function in place, both must say the same of it.
+        if (turns.some((t, k) => t.bases[i] === i && t.signs[i] !== character[k])) continue;
+        row[i] = count++;
+        sign[i] = 1;
+        if (i < tested) inside = count;
+        turns.forEach((t, k) => {
+          row[t.bases[i]] = row[i];
+          sign[t.bases[i]] = character[k] * t.signs[i];
+        });
+      }
+      const keeps = (m: number, n: number): boolean =>
+        turns.every(({ turn: [xx, , , yy] }, k) => {
+          const odd = (xx < 0 ? m + 1 : 0) + (yy < 0 ? n + 1 : 0);
+          return (odd % 2 === 0 ? 1 : -1) === character[k];
+        });
+      return { row, sign, tested: inside, count, keeps };
+    }),
+  };
+}
+
+/**
+ * Two numbers for each pair of rows of a class: of what is tested the upper triangle, row by row, and beside it what the other
+ * functions do to it.
+ */
+export interface Block {
+  readonly n: number;
+  readonly others: number;
+  readonly one: Float64Array;
+  readonly two: Float64Array;
+  readonly outside: { readonly one: Float64Array; readonly two: Float64Array };
+}
+
+/** Room for a block of a class. */
+export function blockOf({ tested: n, count }: Class, one?: Float64Array, two?: Float64Array): Block {
+  const others = count - n;
+  const outside = { one: new Float64Array(n * others), two: new Float64Array(n * others) };
+  return { n, others, one: one ?? new Float64Array(n * n), two: two ?? new Float64Array(n * n), outside };
+}
+
+/** Adds numbers of two functions, `both` ways round or as they stand, where they belong in the blocks of all classes. */
+export type Put = (i: number, j: number, one: number, two: number, both: boolean) => void;
+
+export function putInto({ classes }: Symmetry, blocks: readonly Block[]): Put {
+  const at = ({ n, others, one, two, outside }: Block, r: number, c: number, x: number, y: number): void => {
+    if (c < n) {
+      if (r > c) return;
+      one[r * n + c] += x;
+      two[r * n + c] += y;
+    } else {
+      outside.one[r * others + c - n] += x;
+      outside.two[r * others + c - n] += y;
+    }
+  };
+  return (i, j, x, y, both) => {
+    for (let k = 0; k < classes.length; k++) {
+      const { row, sign } = classes[k];
+      const [r, c] = [row[i], row[j]];
+      if (r < 0 || c < 0) continue;
+      const s = sign[i] * sign[j];
+      const block = blocks[k];
+      if (r < block.n) at(block, r, c, s * x, s * y);
+      if (both && c < block.n) at(block, c, r, s * x, s * y);
+    }
+  };
+}
