@@ -3,6 +3,7 @@ import { accuracies, CopperError, widthOf, type Accuracy, type Band, type Copper
 import { denseOf } from './dense';
 import { extended } from './extend';
 import { meshOf } from './solve';
+import { symmetryOf } from './symmetry';
 
 /** What solving copper takes. */
 export interface Estimate {
@@ -67,12 +68,17 @@ export function* estimateSteps(
   const out: Partial<Record<Accuracy, Estimate | string>> = {};
   for (const [i, accuracy] of asked.entries()) {
     try {
-      const n = meshOf(extended(copper), stop, accuracy).bases.length;
-      const each = MEASURED.each + MEASURED.fill * n ** 2 + MEASURED.triple * n ** 3;
+      const whole = extended(copper);
+      const mesh = meshOf(whole, stop, accuracy);
+      const n = mesh.bases.length;
+      // What is its own image falls apart into matrices for each class of currents.
+      const { order } = symmetryOf(mesh, n, () => false, whole.walls);
+      const pairs = n ** 2 / order;
+      const each = MEASURED.each + MEASURED.fill * pairs + (MEASURED.triple * n ** 3) / order ** 2;
       out[accuracy] = {
         unknowns: n,
-        bytes: 34 * n ** 2,
-        seconds: COMPARED * slowness * (lines + MEASURED.pair * n ** 2 + (SAMPLES / workers) * each),
+        bytes: 34 * pairs,
+        seconds: COMPARED * slowness * (lines + MEASURED.pair * pairs + (SAMPLES / workers) * each),
       };
     } catch (error) {
       if (!(error instanceof CopperError) && !(error instanceof RangeError)) throw error;
