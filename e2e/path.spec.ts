@@ -97,19 +97,11 @@ test('from a board and an impedance to a match, simulated, read and carried away
   await test.step('markers are set, stepped, dragged and read', async () => {
     const chart = page.getByRole('application', { name: 'reflection in decibels over frequency' });
     await chart.focus();
-    const ticks = () => chart.locator('g > text').allTextContents();
-    // The axis follows the curves; it is taken once it stands still.
-    let whole = await ticks();
-    await expect
-      .poll(
-        async () => {
-          const before = whole.join();
-          whole = await ticks();
-          return whole.join() === before;
-        },
-        { intervals: [300] },
-      )
-      .toBe(true);
+    // Of frequency: the other axis follows the curves, which may still be on their way.
+    const ticks = async () =>
+      (await chart.locator('g > text').allTextContents()).filter((text) => /^[1-9]/.test(text));
+    const whole = await ticks();
+    expect(whole.length).toBeGreaterThan(2);
     await page.keyboard.press('+');
     await page.keyboard.press('PageDown');
     expect(await ticks()).not.toEqual(whole);

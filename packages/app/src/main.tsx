@@ -1,15 +1,14 @@
 import '@fontsource-variable/inter/wght.css';
-import { lazy, StrictMode } from 'react';
+import { lazy, StrictMode, type ReactNode } from 'react';
 import { createRoot } from 'react-dom/client';
-import { createBrowserRouter, Link, RouterProvider } from 'react-router';
+import { BrowserRouter, Route, Routes } from 'react-router';
 import { GlobalStyle } from './theme';
 import DesignView from './views/design/DesignView';
 import { loadMenu } from './controls/Menu';
 import { openAhead } from './bridge/bridge';
 import { keepOffline, whenAtRest } from './offline';
 import { startAhead } from './store/library';
-import { Empty } from './views/Empty';
-import { Failed } from './views/Failed';
+import { Guard, NoSuchPage } from './views/Failed';
 import { ProjectFrame, Shell, Start } from './views/Shell';
 
 /** Views that the first page does not need: fetched when they are asked for, and ahead once the page is idle. */
@@ -38,48 +37,46 @@ const HelpView = lazy(later.help);
 openAhead();
 if (location.pathname === '/') startAhead();
 
-const router = createBrowserRouter([
-  {
-    element: <Shell />,
-    errorElement: <Failed />,
-    children: [
-      { index: true, element: <Start /> },
-      { path: 'projects', element: <ProjectsView />, errorElement: <Failed /> },
-      { path: 'help', element: <HelpView /> },
-      {
-        path: 'p/:projectId',
-        element: <ProjectFrame />,
-        errorElement: <Failed />,
-        children: [
-          // A view that fails leaves the frame, and with it undo and export.
-          ...[
-            { index: true as const, element: <OverviewView /> },
-            { path: 'lines', element: <LinesView /> },
-            { path: 'boards', element: <BoardsView /> },
-            { path: 'recipes', element: <RecipesView /> },
-            { path: 'recipes/:recipeId', element: <RecipeView /> },
-            { path: 'filter', element: <FilterView /> },
-            { path: 'compare/:checkpointId', element: <CompareView /> },
-            { path: 'design/:designId', element: <DesignView /> },
-          ].map((route) => ({ ...route, errorElement: <Failed /> })),
-        ],
-      },
-      {
-        path: '*',
-        element: (
-          <Empty title="There is no such page">
-            <Link to="/projects">Back to the projects</Link>
-          </Empty>
-        ),
-      },
-    ],
-  },
-]);
+/** Views of a project by their path within it. */
+const views: readonly (readonly [path: string | undefined, view: ReactNode])[] = [
+  [undefined, <OverviewView key="overview" />],
+  ['lines', <LinesView key="lines" />],
+  ['boards', <BoardsView key="boards" />],
+  ['recipes', <RecipesView key="recipes" />],
+  ['recipes/:recipeId', <RecipeView key="recipe" />],
+  ['filter', <FilterView key="filter" />],
+  ['compare/:checkpointId', <CompareView key="compare" />],
+  ['design/:designId', <DesignView key="design" />],
+];
+
+/** What fails leaves the frame around it, and with it undo and export. */
+const guarded = (view: ReactNode) => <Guard>{view}</Guard>;
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <GlobalStyle />
-    <RouterProvider router={router} />
+    <BrowserRouter>
+      <Guard>
+        <Routes>
+          <Route element={<Shell />}>
+            <Route index element={<Start />} />
+            <Route path="projects" element={guarded(<ProjectsView />)} />
+            <Route path="help" element={guarded(<HelpView />)} />
+            <Route path="p/:projectId" element={guarded(<ProjectFrame />)}>
+              {views.map(([path, view]) =>
+                path === undefined ? (
+                  <Route key="index" index element={guarded(view)} />
+                ) : (
+                  <Route key={path} path={path} element={guarded(view)} />
+                ),
+              )}
+              <Route path="*" element={<NoSuchPage />} />
+            </Route>
+            <Route path="*" element={<NoSuchPage />} />
+          </Route>
+        </Routes>
+      </Guard>
+    </BrowserRouter>
   </StrictMode>,
 );
 
