@@ -22,7 +22,7 @@ if (!isMainThread) {
     'junctions-core',
     `export * from './src/junctions/contract'; export * from './src/junctions/table'; export { isHoused, storedSteps } from './src/junctions/solved'; export { drive } from './src/numeric';`,
   );
-  const { isHoused, junctionKinds, tableGrid } = await import(url);
+  const { forms, isHoused, junctionKinds, tableGrid } = await import(url);
 
   const cache = new URL('../node_modules/.cache/', import.meta.url);
   mkdirSync(cache, { recursive: true });
@@ -39,7 +39,7 @@ if (!isMainThread) {
     junctionKinds.filter((k) => asked.length === 0 || asked.includes(k)).map((kind) => ({ kind, medium })),
   );
   const keyOf = (kind, medium, place) => {
-    const housed = medium === 'microstrip' && isHoused(place[place.length - 1]);
+    const housed = medium === 'microstrip' && !forms[kind].lid && isHoused(place[place.length - 1]);
     const solved = housed ? ' housed' : ` r${REVISION}`;
     return `${kind} ${medium} ${ACCURACY}${solved} ${place.map((x) => x.toPrecision(9)).join(' ')}`;
   };

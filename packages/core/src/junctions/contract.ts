@@ -9,6 +9,8 @@ export const junctionKinds = [
   'step',
   'square-bend',
   'mitred-bend',
+  'square-corner',
+  'mitred-corner',
   'tee',
   'cross',
 ] as const;
@@ -38,7 +40,22 @@ export interface JunctionForm {
   readonly degree: number;
   /** What one degree in the nearness of the lid costs of it; absent: 1. */
   readonly lidCost?: number;
+  /** Which dimensions are no lengths: angles in right angles. */
+  readonly plainNumbers?: readonly number[];
+  /** Its table knows no lid: what one changes is that of another junction, less or more. */
+  readonly lid?: {
+    readonly of: JunctionKind;
+    readonly at: (point: readonly number[]) => number[];
+    readonly share: (point: readonly number[]) => number;
+  };
 }
+
+/** Dimensions whose lengths are multiplied by a factor. */
+export const scaledBy = (
+  { plainNumbers }: JunctionForm,
+  dimensions: readonly number[],
+  factor: number,
+): number[] => dimensions.map((x, i) => (plainNumbers?.includes(i) ? x : x * factor));
 
 const width: Axis = { least: 0.15, most: 7, ratio: true };
 const straight = (dimensions: readonly number[]) => ({ point: dimensions, mirrored: false });
@@ -57,6 +74,17 @@ const bend: JunctionForm = {
   mirror: [1, 0],
   degree: 8,
 };
+
+/** A bend by any angle, which is told by its square: it is the same to the left and to the right. */
+const corner = (of: JunctionKind): JunctionForm => ({
+  ...bend,
+  axes: [width, { least: 0.02, most: (4 / 3) ** 2 }],
+  place: ([w, angle]) => ({ point: [w, angle ** 2], mirrored: false }),
+  dimensionsAt: ([w, square]) => [w, Math.sqrt(square)],
+  degree: 7,
+  plainNumbers: [1],
+  lid: { of, at: ([w]) => [w], share: ([, square]) => square },
+});
 
 export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   'open-end': { ...bend, pins: 1, widths: [0], joined: false, mirror: [0] },
@@ -84,6 +112,8 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   },
   'square-bend': bend,
   'mitred-bend': bend,
+  'square-corner': corner('square-bend'),
+  'mitred-corner': corner('mitred-bend'),
   tee: {
     pins: 3,
     widths: [0, 1, 2],
@@ -127,10 +157,11 @@ export const boardAxes = (medium: MediumId, lidCost = 1): readonly Axis[] =>
     : [];
 
 /** All variables of a table: those of the junction, then the board's. */
-export const axesOf = (kind: JunctionKind, medium: MediumId): readonly Axis[] => [
-  ...forms[kind].axes,
-  ...boardAxes(medium, forms[kind].lidCost),
-];
+export const axesOf = (kind: JunctionKind, medium: MediumId): readonly Axis[] => {
+  const { axes, lid, lidCost } = forms[kind];
+  const board = boardAxes(medium, lidCost);
+  return [...axes, ...(lid ? board.slice(0, 1) : board)];
+};
 
 /** Height of the copper over its nearest ground, m. */
 export const heightOf = (medium: MediumId, { height }: Pick<Substrate, 'height'>): number =>

@@ -9,7 +9,7 @@ import {
   type Layers,
   type Point,
 } from '../planar';
-import { forms, SHARES, topOf, type JunctionKind } from './contract';
+import { forms, scaledBy, SHARES, topOf, type JunctionKind } from './contract';
 import { plain, storedOf } from './stored';
 import { pairsOf } from './table';
 
@@ -28,7 +28,8 @@ const box = (x0: number, y0: number, x1: number, y1: number): Point[] => [
 
 /** An arm of copper that leaves the junction in a direction, from `from` to `to` along it. */
 interface Arm {
-  readonly direction: 'left' | 'right' | 'up' | 'down';
+  /** One of the four, or an angle from the right, rad. */
+  readonly direction: 'left' | 'right' | 'up' | 'down' | number;
   readonly width: number;
   /** Where along it the copper begins, and where its reference plane lies, both from the middle, m. */
   readonly from: number;
@@ -85,6 +86,17 @@ export function junctionCopper(
         );
         return [arm('left', d[0], h, { from: h }), arm('up', d[0], h, { from: h })];
       }
+      case 'square-corner':
+      case 'mitred-corner': {
+        // Both arms rise to the sides, so that the corner is its own image across the upright axis.
+        const [h, half] = [d[0] / 2, (d[1] * Math.PI) / 4];
+        const [c, s] = [Math.cos(half), Math.sin(half)];
+        const reach = (h * s) / c;
+        const [x, y] = [reach * c + h * s, reach * s - h * c];
+        const outer: Point[] = kind === 'square-corner' ? [[0, -h / c]] : [];
+        extra.push([[-x, y], ...outer, [x, y], [0, h / c]]);
+        return [arm(Math.PI - half, d[0], reach, { from: reach }), arm(half, d[0], reach, { from: reach })];
+      }
       case 'tee':
         return [
           arm('left', d[0], d[2] / 2),
@@ -110,13 +122,18 @@ export function junctionCopper(
     const far = edge + Math.max(FEED.heights * height, FEED.widths * width, housed ? room : 0);
     ends.set(direction, far);
     const turn = (x: number, y: number): Point =>
-      direction === 'right'
-        ? [x, y]
-        : direction === 'left'
-          ? [-x, -y]
-          : direction === 'up'
-            ? [-y, x]
-            : [y, -x];
+      typeof direction === 'number'
+        ? [
+            x * Math.cos(direction) - y * Math.sin(direction),
+            x * Math.sin(direction) + y * Math.cos(direction),
+          ]
+        : direction === 'right'
+          ? [x, y]
+          : direction === 'left'
+            ? [-x, -y]
+            : direction === 'up'
+              ? [-y, x]
+              : [y, -x];
     const h = width / 2;
     ports.push({ number: i + 1, edge: [turn(far, -h), turn(far, h)], plane: far - plane, z0: 50 });
     return [turn(from, -h), turn(far, -h), turn(far, h), turn(from, h)];
@@ -149,7 +166,7 @@ export function* storedSteps(
   accuracy: Accuracy,
 ): Steps<number[]> {
   const { axes, dimensionsAt, pins, widths, joined, isPlain } = forms[kind];
-  const [er, lid] = medium === 'microstrip' ? place.slice(axes.length) : [1, 0];
+  const [er, lid = 0] = medium === 'microstrip' ? place.slice(axes.length) : [1];
   const point = place.slice(0, axes.length);
   if (isPlain?.(point)) return SHARES.flatMap(() => pairsOf(pins).flatMap(() => [0, 0]));
   const dimensions = dimensionsAt(point);
@@ -159,12 +176,7 @@ export function* storedSteps(
     height: medium === 'stripline' ? 2 * HEIGHT : HEIGHT,
     cover: lid === 0 ? Infinity : HEIGHT / lid,
   });
-  const copper = junctionCopper(
-    kind,
-    dimensions.map((x) => x * HEIGHT),
-    layers,
-    isHoused(lid),
-  );
+  const copper = junctionCopper(kind, scaledBy(forms[kind], dimensions, HEIGHT), layers, isHoused(lid));
   const top = topOf(
     medium,
     widths.map((i) => dimensions[i]),

@@ -1,5 +1,5 @@
 import type { MediumId, Substrate } from '../lines';
-import { axesOf, boardAxes, forms, heightOf, SHARES, topOf, type JunctionKind } from './contract';
+import { axesOf, boardAxes, forms, heightOf, scaledBy, SHARES, topOf, type JunctionKind } from './contract';
 import { gridOf, type Axis, type Grid } from './grid';
 
 /** A table as it is kept: per node of its grid the surplus of every number there over what the nodes before it say. */
@@ -85,43 +85,57 @@ export function storedIn(
   return found;
 }
 
+/** The numbers of a table at a place, undefined where there is none. */
+function summed(kind: JunctionKind, medium: MediumId, place: readonly number[]): Float64Array | undefined {
+  const table = tables.get(keyOf(kind, medium));
+  if (!table) return undefined;
+  let grid = grids.get(keyOf(kind, medium));
+  if (!grid) grids.set(keyOf(kind, medium), (grid = tableGrid(kind, medium)));
+  const weights = grid.weights(place);
+  const sums = new Float64Array(2 * SHARES.length * pairsOf(forms[kind].pins).length);
+  if (table.surplus.length !== weights.length * sums.length)
+    throw new Error(`the table of ${kind} in ${medium} is not laid out as it is read: make it again`);
+  for (let k = 0, at = 0; k < weights.length; k++) {
+    const w = weights[k] * table.unit;
+    for (let i = 0; i < sums.length; i++) sums[i] += w * table.surplus[at++];
+  }
+  return sums;
+}
+
 function interpolated(
   kind: JunctionKind,
   medium: MediumId,
   substrate: Substrate,
   dimensions: readonly number[],
 ): Stored | undefined {
-  const table = tables.get(keyOf(kind, medium));
-  if (!table || !knowsBoard(medium, substrate)) return undefined;
-  const { axes, pins, place, widths, mirror } = forms[kind];
+  if (!knowsBoard(medium, substrate)) return undefined;
+  const form = forms[kind];
+  const { axes, pins, place, widths, mirror, lid } = form;
   const height = heightOf(medium, substrate);
-  const own = place(dimensions.map((x) => x / height));
+  const own = place(scaledBy(form, dimensions, 1 / height));
   if (!isWithin(axes, own.point)) return undefined;
   const { mirrored } = own;
-  const point = [...own.point, ...boardPoint(medium, substrate)];
-  let grid = grids.get(keyOf(kind, medium));
-  if (!grid) grids.set(keyOf(kind, medium), (grid = tableGrid(kind, medium)));
+  const board = boardPoint(medium, substrate);
   const pairs = pairsOf(pins);
-  const sumsAt = (place: readonly number[]) => {
-    const weights = grid.weights(place);
-    const sums = new Float64Array(2 * SHARES.length * pairs.length);
-    if (table.surplus.length !== weights.length * sums.length)
-      throw new Error(`the table of ${kind} in ${medium} is not laid out as it is read: make it again`);
-    for (let k = 0, at = 0; k < weights.length; k++) {
-      const w = weights[k] * table.unit;
-      for (let i = 0; i < sums.length; i++) sums[i] += w * table.surplus[at++];
-    }
-    return sums;
-  };
   // A lid changes what is stored as it does far below the top; what leaves sideways under it depends on where it ends, and
   // in a housing nothing does.
-  const hasLid = medium === 'microstrip' && point[point.length - 1] > 0;
-  const sums = sumsAt(hasLid ? [...point.slice(0, -1), 0] : point);
+  const hasLid = medium === 'microstrip' && board[1] > 0;
+  const sumsAt = (of: JunctionKind, point: readonly number[], nearness: number) =>
+    summed(of, medium, [
+      ...point,
+      ...board.slice(0, 1),
+      ...(forms[of].lid ? [] : board.slice(1).map(() => nearness)),
+    ]);
+  const sums = sumsAt(kind, own.point, 0);
+  if (!sums) return undefined;
   if (hasLid) {
-    const under = sumsAt(point);
+    const [of, at] = lid ? [lid.of, lid.at(own.point)] : [kind, own.point];
+    const [open, under] = [sumsAt(of, at, 0), sumsAt(of, at, board[1])];
+    if (!open || !under) return undefined;
+    const share = lid?.share(own.point) ?? 1;
     const row = 2 * pairs.length;
-    const change = Array.from({ length: row }, (_, i) => under[i] - sums[i]);
-    SHARES.forEach((_, share) => change.forEach((x, i) => (sums[share * row + i] += x)));
+    for (let i = 0; i < row; i++)
+      for (let k = 0; k < SHARES.length; k++) sums[k * row + i] += share * (under[i] - open[i]);
   }
   // Pins of the mirrored junction change places.
   const at = pairs.map(([i, j]) => {

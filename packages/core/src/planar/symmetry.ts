@@ -30,7 +30,7 @@ export interface Class {
   readonly tested: number;
   readonly count: number;
   /** Whether waves sin(m pi x / a) sin(n pi y / b) of charge between walls belong to it. */
-  keeps(m: number, n: number): boolean;
+  readonly keeps: (m: number, n: number) => boolean;
 }
 
 /** How a mesh lies on itself, and what follows for the matrix: a block for each class, which know nothing of one another. */
@@ -39,11 +39,11 @@ export interface Symmetry {
   readonly order: number;
   readonly classes: readonly Class[];
   /** Whether pairs are counted from this cell. */
-  isFirst(cell: number): boolean;
+  readonly isFirst: (cell: number) => boolean;
   /** How many pairs of cells stand for this one, its first cell being one that {@link isFirst}; 0 where another stands for it. */
-  weight(first: number, second: number): number;
+  readonly weight: (first: number, second: number) => number;
   /** Whether a pair stands for the same the other way round as well. */
-  both(first: number, second: number): boolean;
+  readonly both: (first: number, second: number) => boolean;
   /** The first function of each one's orbit. */
   readonly first: Int32Array;
   /** How many functions an orbit has. */
@@ -219,7 +219,7 @@ export function symmetryBy({ cells, bases }: Mesh, tested: number, turns: readon
     first,
     size,
     isFirst: (cell) => firstCell[cell] === cell,
-    weight(a, b) {
+    weight: (a, b) => {
       if (order === 1) return 1;
       if (firstCell[b] < a) return 0;
       // Of those that what leaves the first in place carries into one another one is enough.

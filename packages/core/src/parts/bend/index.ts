@@ -113,10 +113,13 @@ export const bend: PartDefinition = {
         out.beta = beta * f * excess;
       });
     }
-    const kind = settings.shape === 'square' ? 'square-bend' : 'mitred-bend';
     const { width } = line;
+    const shape = settings.shape === 'square' ? 'square' : 'mitred';
+    const widths = [width, width];
     const found =
-      Math.abs(angle - RIGHT) < 1e-6 && tabled(kind, [width], context, { widths: [width, width] });
+      Math.abs(angle - RIGHT) < 1e-6
+        ? tabled(`${shape}-bend`, [width], context, { widths })
+        : tabled(`${shape}-corner`, [width, angle / RIGHT], context, { widths });
     if (found) return found;
     const { l, c, plane } = bendElements(
       context.medium,
