@@ -73,6 +73,22 @@ describe('meshes of copper', () => {
     expect(areaOf(mesh) / (drawn * MM * MM)).toBeLessThan(1.1);
   });
 
+  it('are rectangles along a straight strip of any direction, and no finer than a tip is long', () => {
+    const turn = ([x, y]: Point): Point => [0.9 * x - Math.sqrt(0.19) * y, Math.sqrt(0.19) * x + 0.9 * y];
+    const strip = (tip: number): Copper => {
+      const [a, b, c, d] = rect(0, 0, 12, 1);
+      const corners = [a, b, [(12 + tip) * MM, tip * MM] as const, [12 * MM, tip * MM] as const, c, d];
+      // Beside it lies another one, so that its sides are cut differently.
+      const polygons = [tip > 0 ? corners : [a, b, c, d], rect(2, 1.27, 12, 2.27)].map((p) => p.map(turn));
+      return { ...line, polygons, ports: [{ ...port(1, 0, 0, 1), edge: [turn(a), turn(d)] }] };
+    };
+    const meshes = [0, 0.3].map((tip) => meshOf(strip(tip), TOP, 'normal'));
+    meshes.forEach(check);
+    const rectangles = meshes[0].cells.filter((c) => c.corners.length === 8);
+    expect(areaOf({ ...meshes[0], cells: rectangles }) / areaOf(meshes[0])).toBeGreaterThan(0.7);
+    expect(meshes[1].bases.length).toBeLessThan(meshes[0].bases.length + 250);
+  });
+
   it('say which port is wrong, and why', () => {
     const wrong = (ports: Copper['ports']) => () =>
       drive(solveSteps({ ...line, ports }, Float64Array.of(TOP)));

@@ -1,3 +1,4 @@
+import Constrainautor from '@kninnug/constrainautor';
 import Delaunator from 'delaunator';
 import { CopperError, type Copper, type Point } from './contract';
 import { graded, type Grading } from './grid';
@@ -24,7 +25,7 @@ const OUTWARD = 0.097;
 const BLOCK = 2;
 
 /** How much longer along the outline than across it a cell may be. */
-const LONG = 12;
+const LONG = 10;
 
 /** Two sides are square to one another to this, rad: the cells beside a corner may move its sides by different widths. */
 const SQUARE = 5e-3;
@@ -37,6 +38,9 @@ const BULGE = 0.4;
 
 /** Points inside are not put nearer to others than this, of what their layer is thick. */
 const SPARSE = 0.55;
+
+/** How far a point moves along the outline to stand straight across from another one, of the way to the next. */
+const ASIDE = 0.55;
 
 /** How often missing parts of the outline are cut in two. */
 const ROUNDS = 12;
@@ -127,6 +131,8 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
   // Points along the outline, and of each the side that it belongs to.
   const border: { a: number; b: number; readonly side: Side }[] = [];
   const seeds: Seed[] = [];
+  /** Of straight sides how far along them points stand. */
+  const standing = new Map<Side, number[]>();
   /** The outline as it is cut: whatever lies between two points on it is straight. */
   const cut: Point[][] = [];
   for (const ring of rings) {
@@ -153,10 +159,17 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
             Math.min(1, (closed ? least : atCorner(ring, run, 'last')) / whole),
             Math.min(1, least / whole),
           );
-      let [at, done, index] = [0, 0, 0];
+      let [done, index] = [0, 0];
       let before = put(first.a[0], first.a[1]);
-      shares.forEach((share, k) => {
-        at += share * whole;
+      let places = shares.map(
+        (
+          (at) => (share: number) =>
+            (at += share * whole)
+        )(0),
+      );
+      // Points straight across from one another make rectangles.
+      if (run.length === 1 && !port && !first.wall) places = opposite(places, first, sides, standing);
+      places.forEach((at, k) => {
         while (index < run.length - 1 && at > done + run[index].length * (1 + 1e-12)) {
           done += run[index].length;
           index++;
@@ -164,6 +177,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
         const side = run[index];
         const t = k === shares.length - 1 ? 1 : Math.min(1, (at - done) / side.length);
         const end = k === shares.length - 1 ? last.b : undefined;
+        if (!end && run.length === 1) standing.set(side, [...(standing.get(side) ?? []), at]);
         const x = end ? end[0] : side.a[0] + t * (side.b[0] - side.a[0]);
         const y = end ? end[1] : side.a[1] + t * (side.b[1] - side.a[1]);
         const here = put(x, y);
@@ -228,20 +242,25 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
     if (near(x, y, SPARSE * thick) < 0) put(x, y);
   }
 
-  // Triangles, until every part of the outline is a side of one.
+  // Triangles of which every part of the outline is a side; a part that cannot be one, since a point lies on it, is cut in two.
   let triangles: Uint32Array;
   for (let round = 0; ; round++) {
-    triangles = Delaunator.from(points as [number, number][]).triangles;
+    const made = Delaunator.from(points as [number, number][]);
+    triangles = made.triangles;
+    try {
+      new Constrainautor(made).constrainAll(border.map(({ a, b }): [number, number] => [a, b]));
+      break;
+    } catch {
+      if (round >= ROUNDS)
+        throw new CopperError(
+          'its outline cannot be cut into triangles; look for parts that touch in one point',
+        );
+    }
     const have = new Set<string>();
+    triangles = Delaunator.from(points as [number, number][]).triangles;
     for (let t = 0; t < triangles.length; t += 3)
       for (let k = 0; k < 3; k++) have.add(keyOf(triangles[t + k], triangles[t + ((k + 1) % 3)]));
-    const missing = border.filter(({ a, b }) => !have.has(keyOf(a, b)));
-    if (missing.length === 0) break;
-    if (round >= ROUNDS)
-      throw new CopperError(
-        'its outline cannot be cut into triangles; look for parts that touch in one point',
-      );
-    for (const part of missing) {
+    for (const part of border.filter(({ a, b }) => !have.has(keyOf(a, b)))) {
       const middle = put(
         (points[part.a][0] + points[part.b][0]) / 2,
         (points[part.a][1] + points[part.b][1]) / 2,
@@ -384,6 +403,33 @@ function sharesAcross(side: Side, ring: readonly Side[], { longest }: Grading): 
   const cell = Math.min(...beside.map((s) => s.cell));
   const [first, last] = beside.map((s) => Math.min(1, (s.fold ? longest : cell) / length));
   return graded(first, last, Math.min(1, longest / length));
+}
+
+/**
+ * Moves places along a side straight across from those that stand on the other side of the strip, where these are near enough.
+ * @param standing how far along other sides their points stand
+ */
+function opposite(
+  places: readonly number[],
+  side: Side,
+  sides: readonly Side[],
+  standing: ReadonlyMap<Side, readonly number[]>,
+): number[] {
+  const out = [...places];
+  const at = (s: Side, t: number): Point => [s.a[0] - s.ny * t, s.a[1] + s.nx * t];
+  for (let k = 0; k + 1 < out.length; k++) {
+    const [x, y] = at(side, places[k]);
+    const { side: other } = facing(sides, side, x, y, -side.nx, -side.ny);
+    if (!other || other.nx * side.nx + other.ny * side.ny > -1 + 1e-6) continue;
+    const before = k === 0 ? 0 : out[k - 1];
+    const room = ASIDE * Math.min(places[k] - before, places[k + 1] - places[k]);
+    for (const t of standing.get(other) ?? []) {
+      const [u, v] = at(other, t);
+      const moved = (u - side.a[0]) * -side.ny + (v - side.a[1]) * side.nx;
+      if (Math.abs(moved - places[k]) < room) out[k] = moved;
+    }
+  }
+  return out;
 }
 
 /** A point of the outline from which layers of points go inwards. */

@@ -139,9 +139,12 @@ export function sizeSides(rings: readonly (readonly Side[])[], { edge, gap, wide
         for (const t of LOOKS) {
           const x = side.a[0] + t * (side.b[0] - side.a[0]);
           const y = side.a[1] + t * (side.b[1] - side.a[1]);
+          // At the tip of an acute corner copper is as narrow as one likes; how far it goes on says enough there.
+          const behind = facing(all, side, x, y, -side.nx, -side.ny);
+          const isTip = behind.side?.a === side.b || behind.side?.b === side.a;
           size = Math.min(
             size,
-            edge * across(all, side, x, y, -side.nx, -side.ny),
+            isTip ? Infinity : edge * behind.far,
             across(all, side, x, y, side.nx, side.ny) / gap,
           );
         }
