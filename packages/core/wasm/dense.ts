@@ -191,16 +191,7 @@ function lessRow(a: usize, at: i32, wide: i32, p: v128, q: v128): void {
 /** The same for complex numbers: two rows and four columns at a time. */
 function updateComplex(n: i32, from: i32, to: i32, re: usize, im: usize, work: usize): void {
   const depth = to - from;
-  const groups = (n - to + 3) / 4;
-  const rows = work + <usize>(8 * depth * groups) * F;
-  for (let g = 0; g < groups; g++)
-    for (let k = 0; k < depth; k++)
-      for (let q = 0; q < 4; q++) {
-        const j = to + 4 * g + q;
-        const at = 8 * (g * depth + k) + q;
-        set(work, at, j < n ? get(re, (from + k) * n + j) : 0);
-        set(work, at + 4, j < n ? get(im, (from + k) * n + j) : 0);
-      }
+  const rows = packColumns(n, from, to, re, im, work);
   for (let i = to; i < n; i += 2) {
     const two = i + 1 < n;
     for (let k = 0; k < depth; k++) {
@@ -209,44 +200,131 @@ function updateComplex(n: i32, from: i32, to: i32, re: usize, im: usize, work: u
       set(rows, 4 * k + 2, two ? get(re, (i + 1) * n + from + k) : 0);
       set(rows, 4 * k + 3, two ? get(im, (i + 1) * n + from + k) : 0);
     }
-    for (let g = 0; g < groups; g++) {
-      let ar = f64x2.splat(0);
-      let br = ar;
-      let ai = ar;
-      let bi = ar;
-      let cr = ar;
-      let dr = ar;
-      let ci = ar;
-      let di = ar;
-      let c = work + <usize>(8 * g * depth) * F;
-      let r = rows;
-      for (let k = 0; k < depth; k++) {
-        const ur = v128.load(c);
-        const vr = v128.load(c, 16);
-        const ui = v128.load(c, 32);
-        const vi = v128.load(c, 48);
-        const r0 = v128.load64_splat(r);
-        const x0 = v128.load64_splat(r, 8);
-        const r1 = v128.load64_splat(r, 16);
-        const x1 = v128.load64_splat(r, 24);
-        ar = f64x2.add(ar, f64x2.sub(f64x2.mul(r0, ur), f64x2.mul(x0, ui)));
-        ai = f64x2.add(ai, f64x2.add(f64x2.mul(r0, ui), f64x2.mul(x0, ur)));
-        br = f64x2.add(br, f64x2.sub(f64x2.mul(r0, vr), f64x2.mul(x0, vi)));
-        bi = f64x2.add(bi, f64x2.add(f64x2.mul(r0, vi), f64x2.mul(x0, vr)));
-        cr = f64x2.add(cr, f64x2.sub(f64x2.mul(r1, ur), f64x2.mul(x1, ui)));
-        ci = f64x2.add(ci, f64x2.add(f64x2.mul(r1, ui), f64x2.mul(x1, ur)));
-        dr = f64x2.add(dr, f64x2.sub(f64x2.mul(r1, vr), f64x2.mul(x1, vi)));
-        di = f64x2.add(di, f64x2.add(f64x2.mul(r1, vi), f64x2.mul(x1, vr)));
-        c += 64;
-        r += 32;
+    lessProducts(n, i, to, depth, 0, two, re, im, work, rows);
+  }
+}
+
+/** Rows of a panel to the right of it in groups of four columns, the last filled up with zeros; gives where room is left. */
+function packColumns(n: i32, from: i32, to: i32, re: usize, im: usize, work: usize): usize {
+  const depth = to - from;
+  const groups = (n - to + 3) / 4;
+  for (let g = 0; g < groups; g++)
+    for (let k = 0; k < depth; k++)
+      for (let q = 0; q < 4; q++) {
+        const j = to + 4 * g + q;
+        const at = 8 * (g * depth + k) + q;
+        set(work, at, j < n ? get(re, (from + k) * n + j) : 0);
+        set(work, at + 4, j < n ? get(im, (from + k) * n + j) : 0);
       }
-      const j = to + 4 * g;
-      const wide = min(4, n - j);
-      lessRow(re, i * n + j, wide, ar, br);
-      lessRow(im, i * n + j, wide, ai, bi);
-      if (!two) continue;
-      lessRow(re, (i + 1) * n + j, wide, cr, dr);
-      lessRow(im, (i + 1) * n + j, wide, ci, di);
+  return work + <usize>(8 * depth * groups) * F;
+}
+
+/** One or two rows from a group of columns on, less the products of what is packed. */
+function lessProducts(
+  n: i32,
+  i: i32,
+  to: i32,
+  depth: i32,
+  first: i32,
+  two: bool,
+  re: usize,
+  im: usize,
+  work: usize,
+  rows: usize,
+): void {
+  const groups = (n - to + 3) / 4;
+  for (let g = first; g < groups; g++) {
+    let ar = f64x2.splat(0);
+    let br = ar;
+    let ai = ar;
+    let bi = ar;
+    let cr = ar;
+    let dr = ar;
+    let ci = ar;
+    let di = ar;
+    let c = work + <usize>(8 * g * depth) * F;
+    let r = rows;
+    for (let k = 0; k < depth; k++) {
+      const ur = v128.load(c);
+      const vr = v128.load(c, 16);
+      const ui = v128.load(c, 32);
+      const vi = v128.load(c, 48);
+      const r0 = v128.load64_splat(r);
+      const x0 = v128.load64_splat(r, 8);
+      const r1 = v128.load64_splat(r, 16);
+      const x1 = v128.load64_splat(r, 24);
+      ar = f64x2.add(ar, f64x2.sub(f64x2.mul(r0, ur), f64x2.mul(x0, ui)));
+      ai = f64x2.add(ai, f64x2.add(f64x2.mul(r0, ui), f64x2.mul(x0, ur)));
+      br = f64x2.add(br, f64x2.sub(f64x2.mul(r0, vr), f64x2.mul(x0, vi)));
+      bi = f64x2.add(bi, f64x2.add(f64x2.mul(r0, vi), f64x2.mul(x0, vr)));
+      cr = f64x2.add(cr, f64x2.sub(f64x2.mul(r1, ur), f64x2.mul(x1, ui)));
+      ci = f64x2.add(ci, f64x2.add(f64x2.mul(r1, ui), f64x2.mul(x1, ur)));
+      dr = f64x2.add(dr, f64x2.sub(f64x2.mul(r1, vr), f64x2.mul(x1, vi)));
+      di = f64x2.add(di, f64x2.add(f64x2.mul(r1, vi), f64x2.mul(x1, vr)));
+      c += 64;
+      r += 32;
+    }
+    const j = to + 4 * g;
+    const wide = min(4, n - j);
+    lessRow(re, i * n + j, wide, ar, br);
+    lessRow(im, i * n + j, wide, ai, bi);
+    if (!two) continue;
+    lessRow(re, (i + 1) * n + j, wide, cr, dr);
+    lessRow(im, (i + 1) * n + j, wide, ci, di);
+  }
+}
+
+/**
+ * Takes a complex symmetric matrix, of which the upper triangle is read, apart as U^T D U, panel by panel and without exchanges (half
+ * the work of elimination with them). The diagonal becomes D, what is above it U; what is below becomes worthless.
+ * @param work room for 10 * panel * (n + 8) doubles
+ */
+export function factoriseSymmetric(n: i32, panel: i32, re: usize, im: usize, work: usize): void {
+  const inverse = work + <usize>(8 * panel * (n + 8)) * F;
+  for (let from = 0; from < n; from += panel) {
+    const to = min(n, from + panel);
+    const depth = to - from;
+    for (let k = from; k < to; k++) {
+      for (let p = from; p < k; p++) {
+        const r = get(re, p * n + k);
+        const x = get(im, p * n + k);
+        const dr = get(inverse, 2 * (p - from));
+        const di = get(inverse, 2 * (p - from) + 1);
+        takeComplex(re, im, k * n + k, p * n + k, r * dr - x * di, r * di + x * dr, n - k);
+      }
+      const r = get(re, k * n + k);
+      const x = get(im, k * n + k);
+      const d = 1 / (r * r + x * x);
+      set(inverse, 2 * (k - from), r * d);
+      set(inverse, 2 * (k - from) + 1, -x * d);
+    }
+    if (to < n) {
+      const rows = packColumns(n, from, to, re, im, work);
+      for (let i = to; i < n; i += 2) {
+        const two = i + 1 < n;
+        for (let k = 0; k < depth; k++) {
+          const dr = get(inverse, 2 * k);
+          const di = get(inverse, 2 * k + 1);
+          for (let q = 0; q < 2; q++) {
+            const at = (from + k) * n + i + q;
+            const r = q == 0 || two ? get(re, at) : 0;
+            const x = q == 0 || two ? get(im, at) : 0;
+            set(rows, 4 * k + 2 * q, r * dr - x * di);
+            set(rows, 4 * k + 2 * q + 1, r * di + x * dr);
+          }
+        }
+        lessProducts(n, i, to, depth, (i - to) / 4, two, re, im, work, rows);
+      }
+    }
+    for (let k = from; k < to; k++) {
+      const dr = get(inverse, 2 * (k - from));
+      const di = get(inverse, 2 * (k - from) + 1);
+      for (let j = k + 1; j < n; j++) {
+        const r = get(re, k * n + j);
+        const x = get(im, k * n + j);
+        set(re, k * n + j, r * dr - x * di);
+        set(im, k * n + j, r * di + x * dr);
+      }
     }
   }
 }

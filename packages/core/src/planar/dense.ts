@@ -9,11 +9,15 @@ export interface Factors {
 /** Kernels compiled from `wasm/dense.ts`; pointers are bytes in the memory that they are given. */
 interface Kernels {
   factorise(n: number, panel: number, re: number, im: number, order: number, work: number): void;
+  factoriseSymmetric(n: number, panel: number, re: number, im: number, work: number): void;
   addProducts(n: number, count: number, b: number, w: number, z: number, work: number): void;
 }
 
 /** Columns that are eliminated before the rest of the matrix hears of them: what they need fits into the nearest memory. */
 const PANEL = 48;
+
+/** How far a known solution may be missed. */
+const SOUND = 1e-7;
 
 const PAGE = 65536;
 const SIZE = 8;
@@ -48,6 +52,11 @@ export interface Dense {
   addProducts(table: number, w: Float64Array, part: 're' | 'im'): void;
   /** Takes the matrix apart by elimination with row exchanges, panel by panel (Golub & Van Loan 1996, 3.2.11); it is gone then. */
   factorise(): Factors;
+  /**
+   * The same of a complex symmetric matrix, whose upper triangle is read, at half the cost: without exchanges (Golub & Van Loan 1996,
+   * 4.1). Undefined where that lost too many digits, which is tried on a known solution; the matrix is gone then as well.
+   */
+  factoriseSymmetric(): Factors | undefined;
 }
 
 /**
@@ -68,7 +77,7 @@ export function denseOf(n: number, isComplex: boolean, tables = 0, count = 0): D
   const order = place(n);
   const weights = place(even);
   const at = Array.from({ length: tables }, () => place(n * even));
-  const work = place(Math.max((isComplex ? 8 : 4) * PANEL * (n + 8), 4 * even));
+  const work = place(Math.max((isComplex ? 10 : 4) * PANEL * (n + 8), 4 * even));
   const memory = new WebAssembly.Memory({ initial: Math.ceil(bytes / PAGE) });
   const instance = new WebAssembly.Instance(kernelModule(), { env: { memory } });
   const kernels = instance.exports as Kernels;
@@ -88,6 +97,22 @@ export function denseOf(n: number, isComplex: boolean, tables = 0, count = 0): D
     factorise() {
       kernels.factorise(n, PANEL, re, im, order, work);
       return { solve: (m, vr, vi) => substitute(n, mr, mi, exchanged, m, vr, vi) };
+    },
+    factoriseSymmetric() {
+      // What the matrix makes of ones must become ones again.
+      const [r, x] = [new Float64Array(n), new Float64Array(n)];
+      for (let i = 0; i < n; i++)
+        for (let j = i; j < n; j++) {
+          r[i] += mr[i * n + j];
+          x[i] += mi![i * n + j];
+          if (j === i) continue;
+          r[j] += mr[i * n + j];
+          x[j] += mi![i * n + j];
+        }
+      kernels.factoriseSymmetric(n, PANEL, re, im, work);
+      substituteSymmetric(n, mr, mi!, 1, r, x);
+      for (let i = 0; i < n; i++) if (!(Math.hypot(r[i] - 1, x[i]) < SOUND)) return undefined;
+      return { solve: (m, vr, vi) => substituteSymmetric(n, mr, mi!, m, vr, vi!) };
     },
   };
 }
@@ -139,6 +164,41 @@ function substitute(
       const x = vi ? vi[i * m + c] : 0;
       vr[i * m + c] = (r * dr + x * di) / d;
       if (vi) vi[i * m + c] = (x * dr - r * di) / d;
+    }
+  }
+}
+
+/** Solves with the factors of a symmetric matrix, in place. */
+function substituteSymmetric(
+  n: number,
+  re: Float64Array,
+  im: Float64Array,
+  m: number,
+  vr: Float64Array,
+  vi: Float64Array,
+): void {
+  for (let k = 0; k < n; k++)
+    for (let i = k + 1; i < n; i++) {
+      const [fr, fi] = [re[k * n + i], im[k * n + i]];
+      for (let c = 0; c < m; c++) {
+        const [r, x] = [vr[k * m + c], vi[k * m + c]];
+        vr[i * m + c] -= fr * r - fi * x;
+        vi[i * m + c] -= fr * x + fi * r;
+      }
+    }
+  for (let k = n - 1; k >= 0; k--) {
+    const [dr, di] = [re[k * n + k], im[k * n + k]];
+    const d = dr * dr + di * di;
+    for (let c = 0; c < m; c++) {
+      const at = k * m + c;
+      const [r, x] = [vr[at], vi[at]];
+      let [sr, si] = [(r * dr + x * di) / d, (x * dr - r * di) / d];
+      for (let i = k + 1; i < n; i++) {
+        const [fr, fi] = [re[k * n + i], im[k * n + i]];
+        sr -= fr * vr[i * m + c] - fi * vi[i * m + c];
+        si -= fr * vi[i * m + c] + fi * vr[i * m + c];
+      }
+      [vr[at], vi[at]] = [sr, si];
     }
   }
 }

@@ -1,7 +1,7 @@
-import { cx, type Complex, type Steps } from '../numeric';
+import { cx, solveComplex, type Complex, type Steps } from '../numeric';
 import { addBox, boxModes, TE, TM } from './box';
 import type { Layers, Sheet, Walls } from './contract';
-import { denseOf } from './dense';
+import { denseOf, type Factors } from './dense';
 import { depthOf, kernelOf } from './kernel';
 import type { Launch } from './launch';
 import { localSteps } from './local';
@@ -123,24 +123,34 @@ export function* systemSteps(
       const { re: r, im: x } = sheet(f);
       for (const { i, j, value } of metal) put(i, j, x * value, -r * value, false);
     }
-    for (const { n, one, two } of blocks)
-      for (let i = 0; i < n; i++)
-        for (let j = 0; j < i; j++) {
-          one[i * n + j] = one[j * n + i];
-          if (!lossless) two[i * n + j] = two[j * n + i];
-        }
+  };
+
+  /** Takes the matrix of a class apart; one that is symmetric but unsound so, with exchanges. */
+  const factors = (part: (typeof parts)[number], f: number): Factors => {
+    const { matrix, block } = part;
+    const symmetric = lossless ? undefined : matrix.factoriseSymmetric();
+    if (symmetric) return symmetric;
+    // What was taken apart in vain is gone; of the others those that are done are needed no more.
+    if (!lossless) fill(f);
+    const { n, one, two } = block;
+    for (let i = 0; i < n; i++)
+      for (let j = 0; j < i; j++) {
+        one[i * n + j] = one[j * n + i];
+        if (!lossless) two[i * n + j] = two[j * n + i];
+      }
+    return matrix.factorise();
   };
 
   /**
-   * Makes the function that is tested outside stand for the whole wave that goes, and gives what the wave that comes does to each
-   * row. With s outwards the current inwards is a exp(g s) - b exp(-g s), that across j (a exp(g s) + b exp(-g s)).
+   * What the waves behind a port do to each row: that which comes, and that which goes, for which the function stands that is tested
+   * outside. With s outwards the current inwards is a exp(g s) - b exp(-g s), that across j (a exp(g s) + b exp(-g s)).
    */
-  const join = (
-    { sources, test }: Launch,
+  const wavesOn = (
+    { sources }: Launch,
     { alpha, beta, profiled }: Outside,
     { row }: Class,
     { n, others, one, two, outside }: Block,
-  ): { readonly re: Float64Array; readonly im: Float64Array } => {
+  ): { readonly comes: Admittance; readonly goes: Admittance } => {
     const comes = { re: new Float64Array(n), im: new Float64Array(n) };
     const goes = { re: new Float64Array(n), im: new Float64Array(n) };
     for (const { basis, out, fade, across } of sources) {
@@ -154,7 +164,7 @@ export function* systemSteps(
       const [br, bi] = across ? [share * down * s, share * down * c] : [-down * c, down * s];
       const column = row[basis];
       for (let i = 0; i < n; i++) {
-        const at = column < n ? i * n + column : i * others + column - n;
+        const at = column >= n ? i * others + column - n : i < column ? i * n + column : column * n + i;
         const x = column < n ? one[at] : outside.one[at];
         const y = column < n ? two[at] : outside.two[at];
         comes.re[i] += ar * x - ai * y;
@@ -163,11 +173,7 @@ export function* systemSteps(
         goes.im[i] += br * y + bi * x;
       }
     }
-    for (let i = 0; i < n; i++) {
-      one[i * n + row[test]] = goes.re[i];
-      two[i * n + row[test]] = goes.im[i];
-    }
-    return comes;
+    return { comes, goes };
   };
 
   return {
@@ -175,34 +181,44 @@ export function* systemSteps(
     solve(f, waves = [], currents) {
       fill(f);
       const going = new Map(launches.map((l, k) => [l.port, { launch: l, wave: waves[k] }]));
-      const amplitudes = parts.map(({ of, matrix, block }) => {
+      const columns = ports + going.size;
+      const amplitudes = parts.map((part) => {
+        const { of, block } = part;
         const { row, sign } = of;
         const { n } = block;
-        const vr = new Float64Array(n * ports);
-        const vi = new Float64Array(n * ports);
+        const vr = new Float64Array(n * columns);
+        const vi = new Float64Array(n * columns);
         mesh.ports.forEach(({ functions }, p) => {
           if (going.has(p)) return;
-          for (const i of functions) if (row[i] >= 0) vr[row[i] * ports + p] += sign[i];
+          for (const i of functions) if (row[i] >= 0) vr[row[i] * columns + p] += sign[i];
         });
-        const joined = new Map<number, ReturnType<typeof join>>();
+        /** Rows of functions that stand for waves that go, each with the port it was found at first. */
+        const joined = new Map<number, ReturnType<typeof wavesOn>>();
         for (const { launch, wave } of going.values()) {
           const { test, port } = launch;
           if (row[test] < 0) continue;
-          const first = symmetry.first[test];
           // Launches stand in order, so that the first of those that are images of one another comes first.
-          const comes = joined.get(first) ?? join(launch, wave, of, block);
-          joined.set(first, comes);
+          const waves = joined.get(row[test]) ?? wavesOn(launch, wave, of, block);
+          joined.set(row[test], waves);
           // As much as a voltage of j would do, as what is solved for is taken over j; each its share of what all of them do.
           const share = sign[test] / symmetry.size[test];
           for (let i = 0; i < n; i++) {
-            vr[i * ports + port] = share * comes.im[i];
-            vi[i * ports + port] = -share * comes.re[i];
+            vr[i * columns + port] = share * waves.comes.im[i];
+            vi[i * columns + port] = -share * waves.comes.re[i];
           }
         }
-        matrix.factorise().solve(ports, vr, lossless ? undefined : vi);
+        const tests = [...joined.keys()];
+        [...joined.values()].forEach(({ goes }, l) => {
+          for (let i = 0; i < n; i++) {
+            vr[i * columns + ports + l] = goes.re[i];
+            vi[i * columns + ports + l] = goes.im[i];
+          }
+        });
+        factors(part, f).solve(columns, vr, lossless ? undefined : vi);
+        const out = exchanged(tests, n, ports, columns, vr, vi);
         // Z = j X, so that the current is what X gives, over j.
-        for (let k = 0; k < vr.length; k++) [vr[k], vi[k]] = [vi[k], -vr[k]];
-        return { re: vr, im: vi, row, sign };
+        for (let k = 0; k < out.re.length; k++) [out.re[k], out.im[k]] = [out.im[k], -out.re[k]];
+        return { ...out, row, sign };
       });
       /** Adds the current of a function for each port driven. */
       const add = (i: number, to: Admittance, at: number): void => {
@@ -253,4 +269,46 @@ export function* systemSteps(
       return y;
     },
   };
+}
+
+/**
+ * Amplitudes where some functions stand for something else than themselves: from the solutions with the matrix as it is, of what
+ * drives it and, after `ports` columns, of what those functions stand for.
+ * @param tests rows of these functions
+ */
+function exchanged(
+  tests: readonly number[],
+  n: number,
+  ports: number,
+  columns: number,
+  vr: Float64Array,
+  vi: Float64Array,
+): { readonly re: Float64Array; readonly im: Float64Array } {
+  const out = { re: new Float64Array(n * ports), im: new Float64Array(n * ports) };
+  const many = tests.length;
+  // With W what the matrix makes of the columns' places: x there is W^-1 u, and elsewhere u less W x.
+  const [wr, wi] = [new Float64Array(many * many), new Float64Array(many * many)];
+  const [xr, xi] = [new Float64Array(many * ports), new Float64Array(many * ports)];
+  tests.forEach((t, k) => {
+    for (let l = 0; l < many; l++)
+      [wr[k * many + l], wi[k * many + l]] = [vr[t * columns + ports + l], vi[t * columns + ports + l]];
+    for (let q = 0; q < ports; q++)
+      [xr[k * ports + q], xi[k * ports + q]] = [vr[t * columns + q], vi[t * columns + q]];
+  });
+  if (many > 0) solveComplex(many, ports, wr, wi, xr, xi);
+  for (let i = 0; i < n; i++)
+    for (let q = 0; q < ports; q++) {
+      let [r, x] = [vr[i * columns + q], vi[i * columns + q]];
+      for (let l = 0; l < many; l++) {
+        const [ar, ai] = [vr[i * columns + ports + l], vi[i * columns + ports + l]];
+        r -= ar * xr[l * ports + q] - ai * xi[l * ports + q];
+        x -= ar * xi[l * ports + q] + ai * xr[l * ports + q];
+      }
+      [out.re[i * ports + q], out.im[i * ports + q]] = [r, x];
+    }
+  tests.forEach((t, k) => {
+    for (let q = 0; q < ports; q++)
+      [out.re[t * ports + q], out.im[t * ports + q]] = [xr[k * ports + q], xi[k * ports + q]];
+  });
+  return out;
 }
