@@ -46,7 +46,7 @@ function time(f, inner = 1, samples = 60) {
 
 const url = await builtCore(
   'bench-core',
-  `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune, limitSteps } from '@ditch/core/studies'; export { solveStrip, solvePair, solveSlots } from '@ditch/core/section'; export { solveSteps } from '@ditch/core/planar'; export { denseOf } from './src/planar/dense'; export { drive } from '@ditch/core/numeric';`,
+  `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune, limitSteps } from '@ditch/core/studies'; export { solveStrip, solvePair, solveSlots } from '@ditch/core/section'; export { prepareSteps, solveSteps } from '@ditch/core/planar'; export { solvedSubject } from '@ditch/core/levels'; export { denseOf } from './src/planar/dense'; export { drive } from '@ditch/core/numeric';`,
 );
 const core = await import(url);
 
@@ -273,22 +273,36 @@ report('states of a 7-section low-pass searched in a second, 101 points, two cor
     'ms',
   );
   const n = 1000;
-  const solve = () => {
+  const solve = (how) => {
     const m = core.denseOf(n, true);
-    for (let i = 0; i < n * n; i++) {
-      m.re[i] = Math.sin(i * i);
-      m.im[i] = Math.cos(3 * i * i);
-    }
+    for (let i = 0; i < n; i++)
+      for (let j = i; j < n; j++) {
+        m.re[i * n + j] = m.re[j * n + i] = Math.sin(i * j + i + j);
+        m.im[i * n + j] = m.im[j * n + i] = Math.cos(3 * i * j) + (i === j ? 40 : 0);
+      }
     const start = performance.now();
-    m.factorise();
+    m[how]();
     return performance.now() - start;
   };
-  solve();
-  report(
-    'a complex matrix of order 1000 taken apart',
-    (8 * n ** 3) / 3 / Math.min(solve(), solve()) / 1e6,
-    'GFlop/s',
-  );
+  for (const [how, what, operations] of [
+    ['factorise', 'a complex matrix of order 1000 taken apart', (8 * n ** 3) / 3],
+    ['factoriseSymmetric', 'the same, symmetric', (4 * n ** 3) / 3],
+  ]) {
+    solve(how);
+    report(what, operations / Math.min(solve(how), solve(how)) / 1e6, 'GFlop/s');
+  }
+  for (const id of ['hybrid', 'telemetry-filter']) {
+    const design = demo.designs.find((d) => d.id === id);
+    const resolved = core.resolveDesign(demo, design);
+    const { copper: own } = core.solvedSubject(resolved, core.layOut(resolved));
+    const { start, stop } = resolved.sweep;
+    const from = performance.now();
+    const prepared = core.drive(core.prepareSteps(own, { start, stop }, 'normal'));
+    report(`demo ${id}: copper of ${prepared.unknowns} unknowns prepared`, performance.now() - from, 'ms');
+    let at = start;
+    const each = time(() => prepared.at((at += (stop - start) / 20)), 2, 3);
+    report(`demo ${id}: one frequency of it, one core`, each, 'ms');
+  }
 }
 
 /** A comb of stubs: `n` parts in all, of lines, tees and stubs. */

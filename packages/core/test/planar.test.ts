@@ -25,7 +25,7 @@ import { besselJ0, openRemainder } from '../src/planar/open';
 import { pairsOf } from '../src/planar/local';
 import { rectangle, rectangleHalf, type Mesh } from '../src/planar/mesh';
 import { sweepPlan, sweepSteps } from '../src/planar/sweep';
-import { blockOf, symmetryBy } from '../src/planar/symmetry';
+import { blockOf, gathering, symmetryBy } from '../src/planar/symmetry';
 import { check, line, MM, layers, port, rect } from './copper';
 import { entry, size } from './helpers';
 import { random } from './validation';
@@ -165,7 +165,13 @@ describe('pieces of the solution', () => {
       const mesh = { cells, bases, ports: [] };
       const symmetry = symmetryBy(mesh, 2);
       const block = blockOf(symmetry.classes[0]);
-      openRemainder(mesh, layers, z, symmetry, 2)(kernelOf(layers, TOP, z), TOP, [block]);
+      openRemainder(
+        mesh,
+        layers,
+        z,
+        symmetry,
+        2,
+      )(kernelOf(layers, TOP, z), TOP, gathering(symmetry, [block]).put);
       for (const part of [block.one, block.two]) {
         expect(part[0]).not.toBe(0);
         for (const k of [1, 3]) expect(Math.abs(part[k] / part[0] - 1)).toBeLessThan(1e-3);

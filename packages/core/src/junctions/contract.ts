@@ -90,8 +90,14 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   'open-end': { ...bend, pins: 1, widths: [0], joined: false, mirror: [0] },
   gap: {
     ...bend,
+    widths: [0, 1],
     joined: false,
-    axes: [width, { least: 0.05, most: 2, ratio: true }],
+    axes: [width, { least: 0.05, most: 2, ratio: true }, { least: 0.15, most: 1, ratio: true }],
+    place([first, second, gap]) {
+      const { wide, ratio, mirrored } = ordered(first, second);
+      return { point: [wide, gap, ratio], mirrored };
+    },
+    dimensionsAt: ([wide, gap, ratio]) => [wide, wide * ratio, gap],
     degree: 6,
     lidCost: 3,
   },

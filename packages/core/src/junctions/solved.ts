@@ -67,8 +67,8 @@ export function junctionCopper(
         return [arm('left', d[0], 0)];
       case 'gap':
         return [
-          arm('left', d[0], d[1] / 2, { from: d[1] / 2, plane: d[1] / 2 }),
-          arm('right', d[0], d[1] / 2, { from: d[1] / 2, plane: d[1] / 2 }),
+          arm('left', d[0], d[2] / 2, { from: d[2] / 2, plane: d[2] / 2 }),
+          arm('right', d[1], d[2] / 2, { from: d[2] / 2, plane: d[2] / 2 }),
         ];
       case 'step':
         return [arm('left', d[0], 0), arm('right', d[1], 0)];

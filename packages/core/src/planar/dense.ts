@@ -177,28 +177,30 @@ function substituteSymmetric(
   vr: Float64Array,
   vi: Float64Array,
 ): void {
-  for (let k = 0; k < n; k++)
-    for (let i = k + 1; i < n; i++) {
-      const [fr, fi] = [re[k * n + i], im[k * n + i]];
-      for (let c = 0; c < m; c++) {
-        const [r, x] = [vr[k * m + c], vi[k * m + c]];
-        vr[i * m + c] -= fr * r - fi * x;
-        vi[i * m + c] -= fr * x + fi * r;
+  // Column by column: along a row of the factors everything stands beside one another then.
+  const [xr, xi] = [new Float64Array(n), new Float64Array(n)];
+  for (let c = 0; c < m; c++) {
+    for (let i = 0; i < n; i++) [xr[i], xi[i]] = [vr[i * m + c], vi[i * m + c]];
+    for (let k = 0; k < n; k++) {
+      const [r, x] = [xr[k], xi[k]];
+      if (r === 0 && x === 0) continue;
+      for (let i = k + 1, at = k * n + k + 1; i < n; i++, at++) {
+        xr[i] -= re[at] * r - im[at] * x;
+        xi[i] -= re[at] * x + im[at] * r;
       }
     }
-  for (let k = n - 1; k >= 0; k--) {
-    const [dr, di] = [re[k * n + k], im[k * n + k]];
-    const d = dr * dr + di * di;
-    for (let c = 0; c < m; c++) {
-      const at = k * m + c;
-      const [r, x] = [vr[at], vi[at]];
-      let [sr, si] = [(r * dr + x * di) / d, (x * dr - r * di) / d];
-      for (let i = k + 1; i < n; i++) {
-        const [fr, fi] = [re[k * n + i], im[k * n + i]];
-        sr -= fr * vr[i * m + c] - fi * vi[i * m + c];
-        si -= fr * vi[i * m + c] + fi * vr[i * m + c];
+    for (let k = n - 1; k >= 0; k--) {
+      const [dr, di] = [re[k * n + k], im[k * n + k]];
+      const d = dr * dr + di * di;
+      let sr = (xr[k] * dr + xi[k] * di) / d;
+      let si = (xi[k] * dr - xr[k] * di) / d;
+      for (let i = k + 1, at = k * n + k + 1; i < n; i++, at++) {
+        sr -= re[at] * xr[i] - im[at] * xi[i];
+        si -= re[at] * xi[i] + im[at] * xr[i];
       }
-      [vr[at], vi[at]] = [sr, si];
+      xr[k] = sr;
+      xi[k] = si;
     }
+    for (let i = 0; i < n; i++) [vr[i * m + c], vi[i * m + c]] = [xr[i], xi[i]];
   }
 }

@@ -77,7 +77,8 @@ export function* estimateSteps(
       const each = MEASURED.each + MEASURED.fill * pairs + (MEASURED.triple * n ** 3) / order ** 2;
       out[accuracy] = {
         unknowns: n,
-        bytes: 34 * pairs,
+        // The parts that no frequency changes, the matrix, and of several classes what is summed before it comes to them.
+        bytes: (order === 1 ? 34 : 50) * pairs,
         seconds: COMPARED * slowness * (lines + MEASURED.pair * pairs + (SAMPLES / workers) * each),
       };
     } catch (error) {

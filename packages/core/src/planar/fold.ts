@@ -100,7 +100,13 @@ export function folded(rings: readonly (readonly Side[])[], { axis, at }: Fold):
     for (let k = first; !done.has(k); k = next.get(k)!) {
       done.add(k);
       const [from, to] = [chains[k][chains[k].length - 1].b, chains[next.get(k)!][0].a];
-      ring.push(...chains[k], { ...sideOf(from, to), cell: Infinity, wall: true, fold: true });
+      ring.push(...chains[k], {
+        ...sideOf(from, to),
+        cell: Infinity,
+        room: Infinity,
+        wall: true,
+        fold: true,
+      });
     }
     kept.push(ring);
   });

@@ -1,7 +1,7 @@
 import Constrainautor from '@kninnug/constrainautor';
 import Delaunator from 'delaunator';
 import { CopperError, type Copper, type Point } from './contract';
-import { graded, type Grading } from './grid';
+import { CLOSED, graded, type Grading } from './grid';
 import { cellOf, edgeHalf, rectangle, type Cell, type Entry, type Half, type Mesh } from './mesh';
 import { folded, foldsOf, mirrored, type Fold } from './fold';
 import { within } from './outline';
@@ -42,6 +42,12 @@ const SPARSE = 0.55;
 /** How far a point moves along the outline to stand straight across from another one, of the way to the next. */
 const ASIDE = 0.55;
 
+/** Share of the way to other copper that a side may move. */
+const NEARER = 0.4;
+
+/** Share of its length that a side keeps at least when outlines move outwards. */
+const SHRUNK = 0.3;
+
 /** How often missing parts of the outline are cut in two. */
 const ROUNDS = 12;
 
@@ -55,9 +61,14 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
   const { ports, walls } = copper;
   const drawn = sidesOf(copper);
   sizeSides(drawn, grading);
-  const out = (s: Side) =>
-    s.port !== undefined || s.wall ? 0 : OUTWARD * Math.min(s.cell, grading.longest) + grading.wider;
-  const wide = drawn.map((ring) => movedRing(ring, out, () => 0));
+  const wide = widened(drawn, (s) =>
+    s.port !== undefined || s.wall
+      ? 0
+      : Math.min(
+          OUTWARD * Math.min(s.cell, grading.longest) + Math.min(grading.wider, CLOSED * s.room),
+          NEARER * s.room,
+        ),
+  );
 
   // Blocks of rectangles behind the ports; the outline of what is left goes along their inner ends.
   const blocks = ports.map(({ number }, p) => {
@@ -242,25 +253,26 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
     if (near(x, y, SPARSE * thick) < 0) put(x, y);
   }
 
-  // Triangles of which every part of the outline is a side; a part that cannot be one, since a point lies on it, is cut in two.
+  // Triangles of which every part of the outline is a side; a part that cannot be made one is cut in two.
   let triangles: Uint32Array;
   for (let round = 0; ; round++) {
     const made = Delaunator.from(points as [number, number][]);
     triangles = made.triangles;
-    try {
-      new Constrainautor(made).constrainAll(border.map(({ a, b }): [number, number] => [a, b]));
-      break;
-    } catch {
-      if (round >= ROUNDS)
-        throw new CopperError(
-          'its outline cannot be cut into triangles; look for parts that touch in one point',
-        );
-    }
-    const have = new Set<string>();
-    triangles = Delaunator.from(points as [number, number][]).triangles;
-    for (let t = 0; t < triangles.length; t += 3)
-      for (let k = 0; k < 3; k++) have.add(keyOf(triangles[t + k], triangles[t + ((k + 1) % 3)]));
-    for (const part of border.filter(({ a, b }) => !have.has(keyOf(a, b)))) {
+    if (lacking(border, triangles).length === 0) break;
+    const kept = new Constrainautor(made);
+    for (const { a, b } of border)
+      try {
+        kept.constrainOne(a, b);
+      } catch {
+        // Points on one line but for rounding: what is a side all the same is found below.
+      }
+    const missing = lacking(border, triangles);
+    if (missing.length === 0) break;
+    if (round >= ROUNDS)
+      throw new CopperError(
+        'its outline cannot be cut into triangles; look for parts that touch in one point',
+      );
+    for (const part of missing) {
       const middle = put(
         (points[part.a][0] + points[part.b][0]) / 2,
         (points[part.a][1] + points[part.b][1]) / 2,
@@ -374,6 +386,47 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
 }
 
 const keyOf = (a: number, b: number): string => (a < b ? `${a} ${b}` : `${b} ${a}`);
+
+/** Outlines with every side moved outwards; where a short one would be turned over, those beside it move as far as it does. */
+function widened(rings: readonly (readonly Side[])[], out: (s: Side) => number): Side[][] {
+  const all = rings.flat();
+  const outs = new Map(all.map((s) => [s, out(s)]));
+  for (let round = 0; ; round++) {
+    const moved = rings.map((ring) =>
+      movedRing(
+        ring,
+        (s) => outs.get(s)!,
+        () => 0,
+        all,
+      ),
+    );
+    let turned = false;
+    moved.forEach((ring, r) =>
+      ring.forEach((s, i) => {
+        const own = rings[r];
+        const along = (s.b[0] - s.a[0]) * -own[i].ny + (s.b[1] - s.a[1]) * own[i].nx;
+        if (along > SHRUNK * own[i].length) return;
+        turned = true;
+        const three = [-1, 0, 1].map((k) => own[(i + k + own.length) % own.length]);
+        const free = three.filter((o) => o.port === undefined && !o.wall);
+        const least = Math.min(...free.map((o) => outs.get(o)!)) * (round > 1 ? 0.5 : 1);
+        for (const o of free) outs.set(o, least);
+      }),
+    );
+    if (!turned || round >= ROUNDS) return moved;
+  }
+}
+
+/** Parts of an outline that are no sides of triangles. */
+function lacking<Part extends { readonly a: number; readonly b: number }>(
+  border: readonly Part[],
+  triangles: Uint32Array,
+): Part[] {
+  const have = new Set<string>();
+  for (let t = 0; t < triangles.length; t += 3)
+    for (let k = 0; k < 3; k++) have.add(keyOf(triangles[t + k], triangles[t + ((k + 1) % 3)]));
+  return border.filter(({ a, b }) => !have.has(keyOf(a, b)));
+}
 
 const isOnAxis = ({ nx, ny }: Side): boolean => Math.min(Math.abs(nx), Math.abs(ny)) < 1e-9;
 

@@ -22,6 +22,9 @@ export interface Grading {
  */
 export const OUTWARD = 0.115;
 
+/** Share of a gap by which the thickness of the metal may narrow it from either side. */
+export const CLOSED = 0.25;
+
 /** Width over height above which an edge does not know of the other one. */
 export const WIDEST = 1.8;
 
@@ -206,6 +209,8 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
   /** Of each line the width that its cells go by, and to which sides it is an edge of the metal. */
   const scale = new Map<number, number>();
   const edges = new Map<number, { lower: boolean; higher: boolean }>();
+  /** The narrowest gap before it. */
+  const room = new Map<number, number>();
   const onWall = (d: number, x: number): boolean =>
     walls !== undefined && [wallsOf(walls, d)].flat().some((w) => Math.abs(w - x) < 2 * same);
   const portOn = (d: number, line: number, row: number): CopperPort | undefined =>
@@ -248,6 +253,7 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
             if (!(d === 0 ? isMetal(c, r) : isMetal(r, c))) continue;
             const gap = Math.abs(axes[d].at[end === 1 ? c + 1 : c] - axes[d].at[at]);
             least(line, gap / (grading.gap * grading.edge));
+            room.set(line, Math.min(room.get(line) ?? Infinity, gap));
             break;
           }
       }
@@ -272,7 +278,10 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
         const edge = edges.get(line);
         // A line that is an edge on both of its sides stays where it is.
         if (edge && edge.lower !== edge.higher && (way < 0 ? edge.lower : edge.higher))
-          moved.set(line, way * (OUTWARD * cell * width + grading.wider));
+          moved.set(
+            line,
+            way * (OUTWARD * cell * width + Math.min(grading.wider, CLOSED * (room.get(line) ?? Infinity))),
+          );
       }
     }
   });

@@ -1,7 +1,7 @@
 import { gaussLegendre, type Steps } from '../numeric';
 import type { Walls } from './contract';
 import { halvesOn, type Cell, type Half, type Mesh } from './mesh';
-import { blockOf, putInto, type Block, type Symmetry } from './symmetry';
+import { blockOf, gathering, type Block, type Symmetry } from './symmetry';
 
 /**
  * The local part of both kernels is (1 - exp(-k z))^5 / k in the spectral domain: the source less a cloud of images that
@@ -274,7 +274,7 @@ export function* localSteps(
 ): Steps<readonly Block[]> {
   const { cells } = mesh;
   const blocks = symmetry.classes.map((c) => blockOf(c));
-  const put = putInto(symmetry, blocks);
+  const { put, gather } = gathering(symmetry, blocks);
   const on = halvesOn(mesh);
   const isTested = on.map((list) => list.some(({ basis }) => basis < tested));
   const pairs = pairsOf(cells, z);
@@ -307,5 +307,6 @@ export function* localSteps(
       }
     yield (o + 1) / cells.length;
   }
+  gather();
   return blocks;
 }

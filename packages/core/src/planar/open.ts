@@ -3,7 +3,7 @@ import type { Layers } from './contract';
 import type { Kernel, Remainder } from './kernel';
 import { BINOMIALS, cellRule } from './local';
 import { halvesOn, type Mesh } from './mesh';
-import { putInto, type Block, type Symmetry } from './symmetry';
+import type { Put, Symmetry } from './symmetry';
 
 /**
  * Distances at which the remainder is worked out, others are read between them: at least so many, or so many times the power
@@ -242,8 +242,8 @@ function evenly({ cone, at, value, bend }: Table, furthest: number, steps: numbe
 /** Numbers of a half: its density as in `Half`, and its charge. */
 const NUMBERS = 7;
 
-/** Adds the remainders of a laterally open board to Z / j: real parts to the first numbers of blocks, imaginary ones to the second. */
-export type Adder = (kernel: Kernel, f: number, blocks: readonly Block[]) => void;
+/** Puts the remainders of a laterally open board: what they add to Z / j, real and imaginary parts. */
+export type Adder = (kernel: Kernel, f: number, put: Put) => void;
 
 /** @param tested functions that are tested, the first ones */
 export function openRemainder(
@@ -298,8 +298,7 @@ export function openRemainder(
   const s = new Float64Array(20);
   /** A source's half in them: along x and along y, three each, real and imaginary. */
   const half = new Float64Array(12);
-  return (kernel, f, blocks) => {
-    const put = putInto(symmetry, blocks);
+  return (kernel, f, put) => {
     const w = 2 * Math.PI * f;
     const table = evenly(remaindersOf(kernel, layers, f, z, furthest), furthest, steps);
     const scale = steps / furthest;

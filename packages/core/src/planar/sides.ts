@@ -5,6 +5,13 @@ import { outlinesOf } from './outline';
 /** Two parts of the outline that turn by more than this have a corner between them, rad. */
 export const CORNER = 0.4;
 
+/** Share of the way to other sides that a corner may move. */
+const CLEAR = 0.3;
+/** Length of a side below which its cells get no smaller, in what counts of copper that is wide. */
+const SHORT = 0.1;
+/** How far the tip of an acute corner moves, of what its sides do. */
+const TIP = 1.5;
+
 /** Points of the outline, which are whole nanometres, and of ports closer than this are one, m. */
 const ALIKE = 2e-9;
 
@@ -26,10 +33,12 @@ export interface Side {
   readonly fold?: boolean;
   /** The cell at it, m. */
   cell: number;
+  /** The narrowest gap in front of it, m. */
+  room: number;
 }
 
 /** What is known of a part of the outline from its ends. */
-export const sideOf = (a: Point, b: Point): Omit<Side, 'cell'> => {
+export const sideOf = (a: Point, b: Point): Omit<Side, 'cell' | 'room'> => {
   const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
   return { a, b, length, nx: (b[1] - a[1]) / length, ny: (a[0] - b[0]) / length };
 };
@@ -100,7 +109,7 @@ export function sidesOf({ polygons, ports, walls }: Copper): Side[][] {
       );
       if (port >= 0) found.add(port);
       const wall = liesOn(walls, [a, b], ALIKE);
-      return { ...sideOf(a, b), ...(port >= 0 && { port }), wall, cell: Infinity };
+      return { ...sideOf(a, b), ...(port >= 0 && { port }), wall, cell: Infinity, room: Infinity };
     });
   });
   ports.forEach((p, i) => {
@@ -127,26 +136,47 @@ export function runsOf(ring: readonly Side[]): Side[][] {
   return runs;
 }
 
+/** How near other copper comes to each side, be it with a corner only; what goes on from the side itself is none. */
+function clearSides(rings: readonly (readonly Side[])[]): void {
+  const all = rings.flatMap((ring) =>
+    ring.map((side, i) => ({
+      side,
+      beside: [ring[(i + ring.length - 1) % ring.length], ring[(i + 1) % ring.length]],
+    })),
+  );
+  for (const { side, beside } of all)
+    for (const { side: other } of all) {
+      if (other === side || beside.includes(other)) continue;
+      const { a } = other;
+      if (a === side.a || a === side.b || beside.some((s) => a === s.a || a === s.b)) continue;
+      if ((a[0] - side.a[0]) * side.nx + (a[1] - side.a[1]) * side.ny <= 0) continue;
+      const away = distance(side, a[0], a[1]);
+      side.room = Math.min(side.room, away);
+      // The corner belongs to two sides, and comes as near with both.
+      other.room = Math.min(other.room, away);
+    }
+}
+
 /** Chooses the cell at each side: from the copper and the gap across from it, and how far it goes on. */
 export function sizeSides(rings: readonly (readonly Side[])[], { edge, gap, widest }: Grading): void {
   const all = rings.flat();
+  clearSides(rings);
   for (const ring of rings)
     for (const run of runsOf(ring)) {
       const whole = run.reduce((sum, s) => sum + s.length, 0);
       for (const side of run) {
         if (side.port !== undefined || side.wall) continue;
-        let size = edge * Math.min(whole, widest);
+        // What a jog does that is short against the height needs no cells of its own.
+        let size = Math.min(whole, edge * Math.max(Math.min(whole, widest), SHORT * widest));
         for (const t of LOOKS) {
           const x = side.a[0] + t * (side.b[0] - side.a[0]);
           const y = side.a[1] + t * (side.b[1] - side.a[1]);
           // At the tip of an acute corner copper is as narrow as one likes; how far it goes on says enough there.
           const behind = facing(all, side, x, y, -side.nx, -side.ny);
           const isTip = behind.side?.a === side.b || behind.side?.b === side.a;
-          size = Math.min(
-            size,
-            isTip ? Infinity : edge * behind.far,
-            across(all, side, x, y, side.nx, side.ny) / gap,
-          );
+          const ahead = across(all, side, x, y, side.nx, side.ny);
+          side.room = Math.min(side.room, ahead);
+          size = Math.min(size, isTip ? Infinity : edge * behind.far, ahead / gap);
         }
         side.cell = size;
       }
@@ -159,11 +189,15 @@ export function sizeSides(rings: readonly (readonly Side[])[], { edge, gap, wide
     }
 }
 
-/** The outline with every side moved outwards, ends of ports moved inwards by the depth of their blocks. */
+/**
+ * The outline with every side moved outwards, ends of ports moved inwards by the depth of their blocks.
+ * @param others sides that acute corners keep away from, so that what comes near to them is not joined to them
+ */
 export function movedRing(
   ring: readonly Side[],
   out: (s: Side) => number,
   depth: (s: Side) => number,
+  others: readonly Side[] = [],
 ): Side[] {
   const n = ring.length;
   const corners = ring.map((q, i): Point => {
@@ -176,8 +210,18 @@ export function movedRing(
       const d = (dp + dq) / 2;
       return [x + d * (p.nx + q.nx) * 0.5, y + d * (p.ny + q.ny) * 0.5];
     }
-    // Where both moved lines meet.
-    return [x + (dp * q.ny - dq * p.ny) / turn, y + (dq * p.nx - dp * q.nx) / turn];
+    // Where both moved lines meet; an acute corner goes little further out than a square one, and never into other copper.
+    const [mx, my] = [(dp * q.ny - dq * p.ny) / turn, (dq * p.nx - dp * q.nx) / turn];
+    const far = Math.hypot(mx, my);
+    const isAcute = turn > 0 && p.nx * q.nx + p.ny * q.ny < -0.1 && Math.min(dp, dq) > 0;
+    const most = isAcute
+      ? others.reduce(
+          (d, s) => (s === p || s === q ? d : Math.min(d, CLEAR * distance(s, x, y))),
+          TIP * Math.max(dp, dq),
+        )
+      : Infinity;
+    const share = far > most ? most / far : 1;
+    return [x + share * mx, y + share * my];
   });
   return ring.map((s, i) => ({ ...s, ...sideOf(corners[i], corners[(i + 1) % n]) }));
 }

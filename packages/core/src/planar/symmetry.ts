@@ -29,6 +29,10 @@ export interface Class {
   /** Rows of functions that are tested, which come first, and all rows. */
   readonly tested: number;
   readonly count: number;
+  /** Of each row its orbit. */
+  readonly orbit: Int32Array;
+  /** What each turn, the one that leaves all in place first, makes of its currents: 1 or -1 times themselves. */
+  readonly character: readonly number[];
   /** Whether waves sin(m pi x / a) sin(n pi y / b) of charge between walls belong to it. */
   readonly keeps: (m: number, n: number) => boolean;
 }
@@ -38,6 +42,14 @@ export interface Symmetry {
   /** Turns, that which leaves all in place among them: 1, 2 or 4. */
   readonly order: number;
   readonly classes: readonly Class[];
+  /** Orbits of functions, those that are tested first; of each function its orbit, which turn of the first one it is, and its sign. */
+  readonly orbits: {
+    readonly index: Int32Array;
+    readonly turn: Uint8Array;
+    readonly sign: Int8Array;
+    readonly tested: number;
+    readonly count: number;
+  };
   /** Whether pairs are counted from this cell. */
   readonly isFirst: (cell: number) => boolean;
   /** How many pairs of cells stand for this one, its first cell being one that {@link isFirst}; 0 where another stands for it. */
@@ -202,6 +214,22 @@ export function symmetryBy({ cells, bases }: Mesh, tested: number, turns: readon
   );
   const many = [1, 2, 2, 3, 2, 3, 3, 4];
 
+  const index = new Int32Array(bases.length);
+  const turn = new Uint8Array(bases.length);
+  const sign = new Int8Array(bases.length);
+  let [orbits, testedOrbits] = [0, 0];
+  for (let i = 0; i < bases.length; i++) {
+    if (first[i] !== i) continue;
+    const own = orbits++;
+    if (i < tested) testedOrbits = orbits;
+    turns.forEach((t, k) => {
+      index[t.bases[i]] = own;
+      turn[t.bases[i]] = k + 1;
+      sign[t.bases[i]] = t.signs[i];
+    });
+    [index[i], turn[i], sign[i]] = [own, 0, 1];
+  }
+
   // What the first two turns do tells what the third one does, which is both of them.
   const characters =
     order === 4
@@ -216,6 +244,7 @@ export function symmetryBy({ cells, bases }: Mesh, tested: number, turns: readon
         : [[]];
   return {
     order,
+    orbits: { index, turn, sign, tested: testedOrbits, count: orbits },
     first,
     size,
     isFirst: (cell) => firstCell[cell] === cell,
@@ -230,6 +259,7 @@ export function symmetryBy({ cells, bases }: Mesh, tested: number, turns: readon
     classes: characters.map((character): Class => {
       const row = new Int32Array(bases.length).fill(-1);
       const sign = new Int8Array(bases.length);
+      const orbit: number[] = [];
       let count = 0;
       let inside = 0;
       for (let i = 0; i < bases.length; i++) {
@@ -238,6 +268,7 @@ export function symmetryBy({ cells, bases }: Mesh, tested: number, turns: readon
         if (turns.some((t, k) => t.bases[i] === i && t.signs[i] !== character[k])) continue;
         row[i] = count++;
         sign[i] = 1;
+        orbit.push(index[i]);
         if (i < tested) inside = count;
         turns.forEach((t, k) => {
           row[t.bases[i]] = row[i];
@@ -249,7 +280,15 @@ export function symmetryBy({ cells, bases }: Mesh, tested: number, turns: readon
           const odd = (xx < 0 ? m + 1 : 0) + (yy < 0 ? n + 1 : 0);
           return (odd % 2 === 0 ? 1 : -1) === character[k];
         });
-      return { row, sign, tested: inside, count, keeps };
+      return {
+        row,
+        sign,
+        tested: inside,
+        count,
+        orbit: Int32Array.from(orbit),
+        character: [1, ...character],
+        keeps,
+      };
     }),
   };
 }
@@ -267,17 +306,36 @@ export interface Block {
 }
 
 /** Room for a block of a class. */
-export function blockOf({ tested: n, count }: Class, one?: Float64Array, two?: Float64Array): Block {
+export function blockOf(
+  { tested: n, count }: Pick<Class, 'tested' | 'count'>,
+  one?: Float64Array,
+  two?: Float64Array,
+): Block {
   const others = count - n;
   const outside = { one: new Float64Array(n * others), two: new Float64Array(n * others) };
   return { n, others, one: one ?? new Float64Array(n * n), two: two ?? new Float64Array(n * n), outside };
 }
 
-/** Adds numbers of two functions, `both` ways round or as they stand, where they belong in the blocks of all classes. */
+/** Adds numbers of two functions, `both` ways round or as they stand. */
 export type Put = (i: number, j: number, one: number, two: number, both: boolean) => void;
 
-export function putInto({ classes }: Symmetry, blocks: readonly Block[]): Put {
-  const at = ({ n, others, one, two, outside }: Block, r: number, c: number, x: number, y: number): void => {
+/** What was put of pairs of functions, on its way to the blocks of the classes. */
+export interface Gathering {
+  readonly put: Put;
+  /** Adds what was put since the last time to the blocks. */
+  readonly gather: () => void;
+}
+
+/**
+ * Sums by orbits and by the turn between two functions, of which the blocks of all classes are made at once: each number is put in one
+ * place, however many classes there are.
+ */
+export function gathering(symmetry: Symmetry, blocks: readonly Block[]): Gathering {
+  const { order, classes, orbits } = symmetry;
+  const { index, turn, sign, tested: n, count } = orbits;
+  const others = count - n;
+  const sums = order === 1 ? blocks : classes.map(() => blockOf(orbits));
+  const at = ({ one, two, outside }: Block, r: number, c: number, x: number, y: number): void => {
     if (c < n) {
       if (r > c) return;
       one[r * n + c] += x;
@@ -287,15 +345,35 @@ export function putInto({ classes }: Symmetry, blocks: readonly Block[]): Put {
       outside.two[r * others + c - n] += y;
     }
   };
-  return (i, j, x, y, both) => {
-    for (let k = 0; k < classes.length; k++) {
-      const { row, sign } = classes[k];
-      const [r, c] = [row[i], row[j]];
-      if (r < 0 || c < 0) continue;
-      const s = sign[i] * sign[j];
-      const block = blocks[k];
-      if (r < block.n) at(block, r, c, s * x, s * y);
-      if (both && c < block.n) at(block, c, r, s * x, s * y);
-    }
+  const put: Put = (i, j, x, y, both) => {
+    const [r, c] = [index[i], index[j]];
+    const s = sign[i] * sign[j];
+    const sum = sums[turn[i] ^ turn[j]];
+    if (r < n) at(sum, r, c, s * x, s * y);
+    if (both && c < n) at(sum, c, r, s * x, s * y);
   };
+  if (order === 1) return { put, gather: () => undefined };
+  const gather = (): void => {
+    classes.forEach(({ orbit, character }, k) => {
+      const block = blocks[k];
+      for (let r = 0; r < block.n; r++) {
+        const row = orbit[r];
+        for (const [t, sum] of sums.entries()) {
+          const by = character[t];
+          for (let c = r; c < block.n; c++) {
+            block.one[r * block.n + c] += by * sum.one[row * n + orbit[c]];
+            block.two[r * block.n + c] += by * sum.two[row * n + orbit[c]];
+          }
+          for (let c = 0; c < block.others; c++) {
+            const from = row * others + orbit[block.n + c] - n;
+            block.outside.one[r * block.others + c] += by * sum.outside.one[from];
+            block.outside.two[r * block.others + c] += by * sum.outside.two[from];
+          }
+        }
+      }
+    });
+    for (const { one, two, outside } of sums)
+      for (const part of [one, two, outside.one, outside.two]) part.fill(0);
+  };
+  return { put, gather };
 }

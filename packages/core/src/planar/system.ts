@@ -7,7 +7,7 @@ import type { Launch } from './launch';
 import { localSteps } from './local';
 import { halvesOn, momentsOf, overlapOf, type Mesh } from './mesh';
 import { openRemainder } from './open';
-import { blockOf, putInto, symmetryOf, type Block, type Class, type Symmetry } from './symmetry';
+import { blockOf, gathering, symmetryOf, type Block, type Class, type Symmetry } from './symmetry';
 import { over } from './waves';
 
 /** Admittances between the edges at which current enters, S; row by row. */
@@ -98,7 +98,7 @@ export function* systemSteps(
     };
   });
   const blocks = parts.map((p) => p.block);
-  const put = putInto(symmetry, blocks);
+  const { put, gather } = gathering(symmetry, blocks);
 
   /** Writes Z / j. */
   const fill = (f: number): void => {
@@ -118,11 +118,12 @@ export function* systemSteps(
       }
       if (modes) addBox(modes, kernel, w, matrix);
     }
-    open?.(kernel, f, blocks);
+    open?.(kernel, f, put);
     if (metal) {
       const { re: r, im: x } = sheet(f);
       for (const { i, j, value } of metal) put(i, j, x * value, -r * value, false);
     }
+    gather();
   };
 
   /** Takes the matrix of a class apart; one that is symmetric but unsound so, with exchanges. */
@@ -181,53 +182,59 @@ export function* systemSteps(
     solve(f, waves = [], currents) {
       fill(f);
       const going = new Map(launches.map((l, k) => [l.port, { launch: l, wave: waves[k] }]));
-      const columns = ports + going.size;
       const amplitudes = parts.map((part) => {
         const { of, block } = part;
         const { row, sign } = of;
         const { n } = block;
-        const vr = new Float64Array(n * columns);
-        const vi = new Float64Array(n * columns);
-        mesh.ports.forEach(({ functions }, p) => {
-          if (going.has(p)) return;
-          for (const i of functions) if (row[i] >= 0) vr[row[i] * columns + p] += sign[i];
-        });
-        /** Rows of functions that stand for waves that go, each with the port it was found at first. */
+        /** Rows of functions that stand for waves that go, each with what these and those that come do. */
         const joined = new Map<number, ReturnType<typeof wavesOn>>();
+        // Launches stand in order, so that the first of those that are images of one another comes first.
         for (const { launch, wave } of going.values()) {
-          const { test, port } = launch;
-          if (row[test] < 0) continue;
-          // Launches stand in order, so that the first of those that are images of one another comes first.
-          const waves = joined.get(row[test]) ?? wavesOn(launch, wave, of, block);
-          joined.set(row[test], waves);
-          // As much as a voltage of j would do, as what is solved for is taken over j; each its share of what all of them do.
-          const share = sign[test] / symmetry.size[test];
-          for (let i = 0; i < n; i++) {
-            vr[i * columns + port] = share * waves.comes.im[i];
-            vi[i * columns + port] = -share * waves.comes.re[i];
-          }
+          const at = row[launch.test];
+          if (at >= 0 && !joined.has(at)) joined.set(at, wavesOn(launch, wave, of, block));
         }
         const tests = [...joined.keys()];
-        [...joined.values()].forEach(({ goes }, l) => {
+        const driven = mesh.ports.flatMap((_, p) => (going.has(p) ? [] : [p]));
+        const drives = driven.length + tests.length;
+        const columns = drives + tests.length;
+        const vr = new Float64Array(n * columns);
+        const vi = new Float64Array(n * columns);
+        driven.forEach((p, at) => {
+          for (const i of mesh.ports[p].functions) if (row[i] >= 0) vr[row[i] * columns + at] += sign[i];
+        });
+        [...joined.values()].forEach(({ comes, goes }, l) => {
           for (let i = 0; i < n; i++) {
-            vr[i * columns + ports + l] = goes.re[i];
-            vi[i * columns + ports + l] = goes.im[i];
+            const at = i * columns + driven.length + l;
+            // As much as a voltage of j would do, as what is solved for is taken over j.
+            [vr[at], vi[at]] = [comes.im[i], -comes.re[i]];
+            [vr[at + tests.length], vi[at + tests.length]] = [goes.re[i], goes.im[i]];
           }
         });
         factors(part, f).solve(columns, vr, lossless ? undefined : vi);
-        const out = exchanged(tests, n, ports, columns, vr, vi);
-        // Z = j X, so that the current is what X gives, over j.
-        for (let k = 0; k < out.re.length; k++) [out.re[k], out.im[k]] = [out.im[k], -out.re[k]];
-        return { ...out, row, sign };
+        const { re, im } = exchanged(tests, n, drives, columns, vr, vi);
+        /** Of each port what drives it: the waves of ports that are images of one another each do their share of one and the same. */
+        const ways = mesh.ports.map((_, p) => {
+          const launch = going.get(p)?.launch;
+          if (!launch) return { column: driven.indexOf(p), share: 1 };
+          const at = tests.indexOf(row[launch.test]);
+          return {
+            column: driven.length + at,
+            share: at < 0 ? 0 : sign[launch.test] / symmetry.size[launch.test],
+          };
+        });
+        return { re, im, row, sign, drives, ways };
       });
       /** Adds the current of a function for each port driven. */
       const add = (i: number, to: Admittance, at: number): void => {
-        for (const { re, im, row, sign } of amplitudes)
+        for (const { re, im, row, sign, drives, ways } of amplitudes)
           if (row[i] >= 0)
-            for (let q = 0; q < ports; q++) {
-              to.re[at + q] += sign[i] * re[row[i] * ports + q];
-              to.im[at + q] += sign[i] * im[row[i] * ports + q];
-            }
+            ways.forEach(({ column, share }, q) => {
+              if (share === 0) return;
+              const from = row[i] * drives + column;
+              // Z = j X, so that the current is what X gives, over j.
+              to.re[at + q] += sign[i] * share * im[from];
+              to.im[at + q] -= sign[i] * share * re[from];
+            });
       };
       const out = { re: new Float64Array(ports * ports), im: new Float64Array(ports * ports) };
       mesh.ports.forEach(({ functions }, p) => {
@@ -273,42 +280,42 @@ export function* systemSteps(
 
 /**
  * Amplitudes where some functions stand for something else than themselves: from the solutions with the matrix as it is, of what
- * drives it and, after `ports` columns, of what those functions stand for.
+ * drives it and, after `drives` columns, of what those functions stand for.
  * @param tests rows of these functions
  */
 function exchanged(
   tests: readonly number[],
   n: number,
-  ports: number,
+  drives: number,
   columns: number,
   vr: Float64Array,
   vi: Float64Array,
 ): { readonly re: Float64Array; readonly im: Float64Array } {
-  const out = { re: new Float64Array(n * ports), im: new Float64Array(n * ports) };
+  const out = { re: new Float64Array(n * drives), im: new Float64Array(n * drives) };
   const many = tests.length;
   // With W what the matrix makes of the columns' places: x there is W^-1 u, and elsewhere u less W x.
   const [wr, wi] = [new Float64Array(many * many), new Float64Array(many * many)];
-  const [xr, xi] = [new Float64Array(many * ports), new Float64Array(many * ports)];
+  const [xr, xi] = [new Float64Array(many * drives), new Float64Array(many * drives)];
   tests.forEach((t, k) => {
     for (let l = 0; l < many; l++)
-      [wr[k * many + l], wi[k * many + l]] = [vr[t * columns + ports + l], vi[t * columns + ports + l]];
-    for (let q = 0; q < ports; q++)
-      [xr[k * ports + q], xi[k * ports + q]] = [vr[t * columns + q], vi[t * columns + q]];
+      [wr[k * many + l], wi[k * many + l]] = [vr[t * columns + drives + l], vi[t * columns + drives + l]];
+    for (let q = 0; q < drives; q++)
+      [xr[k * drives + q], xi[k * drives + q]] = [vr[t * columns + q], vi[t * columns + q]];
   });
-  if (many > 0) solveComplex(many, ports, wr, wi, xr, xi);
+  if (many > 0) solveComplex(many, drives, wr, wi, xr, xi);
   for (let i = 0; i < n; i++)
-    for (let q = 0; q < ports; q++) {
+    for (let q = 0; q < drives; q++) {
       let [r, x] = [vr[i * columns + q], vi[i * columns + q]];
       for (let l = 0; l < many; l++) {
-        const [ar, ai] = [vr[i * columns + ports + l], vi[i * columns + ports + l]];
-        r -= ar * xr[l * ports + q] - ai * xi[l * ports + q];
-        x -= ar * xi[l * ports + q] + ai * xr[l * ports + q];
+        const [ar, ai] = [vr[i * columns + drives + l], vi[i * columns + drives + l]];
+        r -= ar * xr[l * drives + q] - ai * xi[l * drives + q];
+        x -= ar * xi[l * drives + q] + ai * xr[l * drives + q];
       }
-      [out.re[i * ports + q], out.im[i * ports + q]] = [r, x];
+      [out.re[i * drives + q], out.im[i * drives + q]] = [r, x];
     }
   tests.forEach((t, k) => {
-    for (let q = 0; q < ports; q++)
-      [out.re[t * ports + q], out.im[t * ports + q]] = [xr[k * ports + q], xi[k * ports + q]];
+    for (let q = 0; q < drives; q++)
+      [out.re[t * drives + q], out.im[t * drives + q]] = [xr[k * drives + q], xi[k * drives + q]];
   });
   return out;
 }

@@ -5,10 +5,14 @@ import gapMicrostrip from './gap-microstrip.json';
 import gapStripline from './gap-stripline.json';
 import mitredMicrostrip from './mitred-bend-microstrip.json';
 import mitredStripline from './mitred-bend-stripline.json';
+import mitredCornerMicrostrip from './mitred-corner-microstrip.json';
+import mitredCornerStripline from './mitred-corner-stripline.json';
 import openMicrostrip from './open-end-microstrip.json';
 import openStripline from './open-end-stripline.json';
 import squareMicrostrip from './square-bend-microstrip.json';
 import squareStripline from './square-bend-stripline.json';
+import squareCornerMicrostrip from './square-corner-microstrip.json';
+import squareCornerStripline from './square-corner-stripline.json';
 import stepMicrostrip from './step-microstrip.json';
 import stepStripline from './step-stripline.json';
 import teeMicrostrip from './tee-microstrip.json';
@@ -22,10 +26,14 @@ export const junctionTables = [
   gapStripline,
   mitredMicrostrip,
   mitredStripline,
+  mitredCornerMicrostrip,
+  mitredCornerStripline,
   openMicrostrip,
   openStripline,
   squareMicrostrip,
   squareStripline,
+  squareCornerMicrostrip,
+  squareCornerStripline,
   stepMicrostrip,
   stepStripline,
   teeMicrostrip,

@@ -92,10 +92,8 @@ export const gap: PartDefinition = {
       electrical({ values }, context) {
         if (!values.w1 || !values.w2) return capacitances(values.c.re, 0, 0);
         const [a, b] = ARMS.map((name) => lineAt(context, values[name].re));
-        const { re: width } = values.w1;
-        const found =
-          Math.abs(values.w2.re - width) <= 1e-3 * width &&
-          tabled('gap', [width, values.gap.re], context, { widths: [width, width] });
+        const widths = [a.width, b.width];
+        const found = tabled('gap', [...widths, values.gap.re], context, { widths });
         if (found) return found;
         const { first, second } = gapElements(context.medium, context.substrate, a, b, values.gap.re);
         return capacitances(values.c.re, first, second);
