@@ -28,10 +28,10 @@ const MEASURED = {
   begin: 0.3,
   line: 0.35,
   end: 0.9,
-  pair: 1.1e-6,
-  each: 0.03,
-  fill: 4e-7,
-  triple: 3.6e-10,
+  pair: 5e-7,
+  each: 0.04,
+  fill: 2.8e-7,
+  triple: 1.3e-10,
 } as const;
 /** What comparing it with a coarser mesh takes beside. */
 const COMPARED = 1.25;
