@@ -28,7 +28,8 @@ export default {
       { path: '^packages/core/src/' },
       {
         path: 'node_modules',
-        pathNot: 'node_modules/(mathjs|ajv|yalps|polyclip-ts|delaunator|@kninnug/constrainautor|dxf-parser|@tracespace/parser)/',
+        pathNot:
+          'node_modules/(mathjs|ajv|yalps|polyclip-ts|delaunator|@kninnug/constrainautor|dxf-parser|@tracespace/parser)/',
       },
     ),
     forbid(

@@ -69,3 +69,7 @@ export function check(mesh: Mesh): void {
     }
   }
 }
+
+/** Hz */
+export const TOP = 5e9;
+export const areaOf = (mesh: Mesh): number => mesh.cells.reduce((sum, cell) => sum + cell.area, 0);

@@ -7,7 +7,6 @@ import { answer, joinedSubject, solvedSubject } from '../src/levels';
 import { resolveDesign } from '../src/network';
 import { drive, rationalFit, type Sample } from '../src/numeric';
 import {
-  CopperError,
   estimateSteps,
   extended,
   layersOf,
@@ -23,113 +22,12 @@ import { denseOf, rowOf } from '../src/planar/dense';
 import { depthOf, kernelOf } from '../src/planar/kernel';
 import { besselJ0, openRemainder } from '../src/planar/open';
 import { pairsOf } from '../src/planar/local';
-import { rectangle, rectangleHalf, type Mesh } from '../src/planar/mesh';
+import { rectangle, rectangleHalf } from '../src/planar/mesh';
 import { sweepPlan, sweepSteps } from '../src/planar/sweep';
 import { blockOf, gathering, symmetryBy } from '../src/planar/symmetry';
-import { check, line, MM, layers, port, rect } from './copper';
+import { check, layers, line, MM, port, rect, TOP } from './copper';
 import { entry, size } from './helpers';
 import { random } from './validation';
-import { stubbed } from './validation/planar';
-
-const TOP = 5e9;
-const areaOf = (mesh: Mesh) => mesh.cells.reduce((sum, c) => sum + c.area, 0);
-
-describe('meshes of copper', () => {
-  it('cover the union of its polygons, whatever way round they are, and carry current over every inner edge', () => {
-    const one = meshOf(line, TOP, 'normal');
-    check(one);
-    const parts = [rect(0, 0, 6, 2), rect(4, 0, 10, 2).reverse(), rect(5, 1, 7, 2)];
-    const overlapping = meshOf({ ...line, polygons: parts }, TOP, 'normal');
-    expect(areaOf(overlapping)).toBeCloseTo(areaOf(one), 12);
-    // Edges stand outside by what a strip of cells seems narrower.
-    expect(areaOf(one) / (20 * MM * MM)).toBeGreaterThan(1);
-    expect(areaOf(one) / (20 * MM * MM)).toBeLessThan(1.05);
-  });
-
-  it('take any outline: turned, curved, with a hole', () => {
-    check(meshOf(stubbed(0.4), TOP, 'normal'));
-    const circle = (r: number, turns: number) =>
-      Array.from({ length: 48 }, (_, i): Point => {
-        const a = (turns * 2 * Math.PI * i) / 48;
-        return [(5 + r * Math.cos(a)) * MM, (1 + r * Math.sin(a)) * MM];
-      });
-    // A ring with two feeds: a polygon that goes round, its hole cut off by a slit of no width.
-    const ring: Point[] = [
-      ...circle(3, 1),
-      circle(3, 1)[0],
-      circle(2, -1)[0],
-      ...circle(2, -1).slice(1),
-      circle(2, -1)[0],
-    ];
-    const copper: Copper = {
-      ...line,
-      polygons: [rect(-3, 0.5, 2.5, 1.5), rect(7.5, 0.5, 13, 1.5), ring],
-      ports: [port(1, -3, 0.5, 1.5), port(2, 13, 0.5, 1.5)],
-    };
-    const mesh = meshOf(copper, TOP, 'normal');
-    check(mesh);
-    const drawn = Math.PI * (9 - 4) + 2 * 5 * 1;
-    expect(areaOf(mesh) / (drawn * MM * MM)).toBeGreaterThan(0.97);
-    expect(areaOf(mesh) / (drawn * MM * MM)).toBeLessThan(1.1);
-  });
-
-  it('are rectangles along a straight strip of any direction, and no finer than a tip is long', () => {
-    const turn = ([x, y]: Point): Point => [0.9 * x - Math.sqrt(0.19) * y, Math.sqrt(0.19) * x + 0.9 * y];
-    const strip = (tip: number): Copper => {
-      const [a, b, c, d] = rect(0, 0, 12, 1);
-      const corners = [a, b, [(12 + tip) * MM, tip * MM] as const, [12 * MM, tip * MM] as const, c, d];
-      // Beside it lies another one, so that its sides are cut differently.
-      const polygons = [tip > 0 ? corners : [a, b, c, d], rect(2, 1.27, 12, 2.27)].map((p) => p.map(turn));
-      return { ...line, polygons, ports: [{ ...port(1, 0, 0, 1), edge: [turn(a), turn(d)] }] };
-    };
-    const meshes = [0, 0.3].map((tip) => meshOf(strip(tip), TOP, 'normal'));
-    meshes.forEach(check);
-    const rectangles = meshes[0].cells.filter((c) => c.corners.length === 8);
-    expect(areaOf({ ...meshes[0], cells: rectangles }) / areaOf(meshes[0])).toBeGreaterThan(0.7);
-    expect(meshes[1].bases.length).toBeLessThan(meshes[0].bases.length + 250);
-  });
-
-  it('say which port is wrong, and why', () => {
-    const wrong = (ports: Copper['ports']) => () =>
-      drive(solveSteps({ ...line, ports }, Float64Array.of(TOP)));
-    expect(wrong([])).toThrow('there is no port');
-    expect(wrong([port(1, 3, 0, 2)])).toThrow('does not lie on the outline');
-    expect(wrong([port(2, 0, 0, 2)])).toThrow('1 is missing');
-    expect(wrong([port(1, 0, 0, 2), port(1, 10, 0, 2)])).toThrow('taken by another port');
-    expect(wrong([port(1, 0, 1, 1)])).toThrow('has no length');
-    expect(wrong([{ ...port(1, 0, 0, 2), z0: 0 }])).toThrow(CopperError);
-    expect(wrong([port(1, 0, 0, 1.5), port(2, 0, 1, 2)])).toThrow('overlaps that of port 1');
-  });
-
-  it('is neither joined nor apart: a slot of no length is none, others are refused with their place', () => {
-    /** A line of 10 mm with a slot from below in its middle, mm. */
-    const slotted = (length: number): Copper => ({
-      ...line,
-      polygons: [
-        [
-          [0, 0],
-          [5, 0],
-          [5, 1],
-          [5 + length, 1],
-          [5 + length, 0],
-          [10, 0],
-          [10, 2],
-          [0, 2],
-        ].map(([x, y]): Point => [x * MM, y * MM]),
-      ],
-      ports: [port(1, 0, 0, 2), port(2, 10, 0, 2)],
-    });
-    const mesh = (copper: Copper) => () => meshOf(copper, 10e9, 'draft');
-    expect(mesh(slotted(0))().bases.length).toBe(
-      mesh({ ...slotted(0), polygons: [rect(0, 0, 10, 2)] })().bases.length,
-    );
-    expect(mesh(slotted(5e-5))).toThrow(/within 0\.05 um of itself at 5(\.0001)?, [01] mm/);
-    const touching = { ...slotted(0), polygons: [rect(0, 0, 5, 2), rect(5, 2, 10, 4)] };
-    expect(mesh(touching)).toThrow('touches itself in one point at 5, 2 mm');
-    // Far more than there is memory for is refused before it is meshed.
-    expect(mesh({ ...slotted(0), polygons: [rect(0, 0, 1e3, 1e3)] })).toThrow(RangeError);
-  });
-});
 
 describe('pieces of the solution', () => {
   it('integrate 1/R over a square with itself (closed form), and over squares that touch', () => {
