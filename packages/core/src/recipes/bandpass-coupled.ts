@@ -12,7 +12,7 @@ import {
   shapeFields,
   shapeWords,
 } from './filters';
-import { FEED, Sketch, z0Field } from './shared';
+import { BACK, FEED, Sketch, z0Field } from './shared';
 
 function specify(inputs: RecipeInputs) {
   const goal = readFilter(inputs);
@@ -47,7 +47,7 @@ export const bandpassCoupled: Recipe = {
         { name: `zo${i}`, value: `edgeodd(z0, ${order}, ripple, band, ${i})`, note: `odd, ${note}` },
       );
     }
-    values.push(FEED);
+    values.push(FEED, BACK);
     const sketch = new Sketch().fed(1, 'n0');
     for (let i = 1; i <= sections; i++)
       sketch
@@ -60,8 +60,8 @@ export const bandpassCoupled: Recipe = {
           { ze: `ze${mirrored(i, sections)}`, zo: `zo${mirrored(i, sections)}`, theta: '90 deg' },
           { role: 'coupled', settings: { side: 'left' } },
         )
-        .add('open-end', `near${i}`, `open end ${i}a`, [`near${i}`])
-        .add('open-end', `far${i}`, `open end ${i}b`, [`far${i}`]);
+        .add('open-end', `near${i}`, `open end ${i}a`, [`near${i}`], { trim: '-back' })
+        .add('open-end', `far${i}`, `open end ${i}b`, [`far${i}`], { trim: '-back' });
     sketch.step(`step${sections + 1}`, `n${sections}`, 'out').fed(2, 'out');
     return finishedFilter('bandpass-coupled', 'Edge-coupled band-pass', goal, context, values, sketch.pieces);
   },

@@ -1,6 +1,7 @@
 import { formatNumber, formatQuantity, type QuantityRule } from '../units';
 import { RecipeError, type Recipe, type RecipeContext, type RecipeInputs } from './contract';
 import {
+  BACK,
   FEED,
   finished,
   freqField,
@@ -76,6 +77,7 @@ export const dcBlock: Recipe = {
       { name: 'ze', value: 'blockeven(zi, gap)', note: 'even' },
       { name: 'zo', value: 'ze - 2*zi', note: 'odd' },
       FEED,
+      BACK,
     ];
     const sketch = new Sketch()
       .fed(1, 'a')
@@ -88,8 +90,8 @@ export const dcBlock: Recipe = {
         { ze: 'ze', zo: 'zo', theta: '90 deg' },
         { role: 'coupled', settings: { side: 'left' } },
       )
-      .add('open-end', 'open1', 'open end, second strip', ['o1'])
-      .add('open-end', 'open2', 'open end, first strip', ['o2'])
+      .add('open-end', 'open1', 'open end, second strip', ['o1'], { trim: '-back' })
+      .add('open-end', 'open2', 'open end, first strip', ['o2'], { trim: '-back' })
       .step('step2', 'c', 'd')
       .fed(2, 'd', 'zl');
     return finished('dc-block', 'DC block', context, values, sketch.pieces);

@@ -73,6 +73,16 @@ export const ratioField: RecipeField = {
 /** Length of the lines that lead to the ports: long enough to solder to. */
 export const FEED: NamedValue = { name: 'feed', value: '4 mm', note: 'length of the feeds' };
 
+/**
+ * How much earlier an open strip ends than the line beside it goes on as another one: about what an end looks longer by, and so
+ * far that the wider of the two does not touch it.
+ */
+export const BACK: NamedValue = {
+  name: 'back',
+  value: 'max(width(z0)/6, 0.12 mm)',
+  note: 'open ends are set back',
+};
+
 export interface Goal {
   readonly f0: number;
   readonly z0: number;
