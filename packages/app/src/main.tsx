@@ -37,18 +37,6 @@ const HelpView = lazy(later.help);
 openAhead();
 if (location.pathname === '/') startAhead();
 
-/** Views of a project by their path within it. */
-const views: readonly (readonly [path: string | undefined, view: ReactNode])[] = [
-  [undefined, <OverviewView key="overview" />],
-  ['lines', <LinesView key="lines" />],
-  ['boards', <BoardsView key="boards" />],
-  ['recipes', <RecipesView key="recipes" />],
-  ['recipes/:recipeId', <RecipeView key="recipe" />],
-  ['filter', <FilterView key="filter" />],
-  ['compare/:checkpointId', <CompareView key="compare" />],
-  ['design/:designId', <DesignView key="design" />],
-];
-
 /** What fails leaves the frame around it, and with it undo and export. */
 const guarded = (view: ReactNode) => <Guard>{view}</Guard>;
 
@@ -63,14 +51,14 @@ createRoot(document.getElementById('root')!).render(
             <Route path="projects" element={guarded(<ProjectsView />)} />
             <Route path="help" element={guarded(<HelpView />)} />
             <Route path="p/:projectId" element={guarded(<ProjectFrame />)}>
-              {views.map(([path, view]) =>
-                path === undefined ? (
-                  <Route key="index" index element={guarded(view)} />
-                ) : (
-                  <Route key={path} path={path} element={guarded(view)} />
-                ),
-              )}
-              <Route path="*" element={<NoSuchPage />} />
+              <Route index element={guarded(<OverviewView />)} />
+              <Route path="lines" element={guarded(<LinesView />)} />
+              <Route path="boards" element={guarded(<BoardsView />)} />
+              <Route path="recipes" element={guarded(<RecipesView />)} />
+              <Route path="recipes/:recipeId" element={guarded(<RecipeView />)} />
+              <Route path="filter" element={guarded(<FilterView />)} />
+              <Route path="compare/:checkpointId" element={guarded(<CompareView />)} />
+              <Route path="design/:designId" element={guarded(<DesignView />)} />
             </Route>
             <Route path="*" element={<NoSuchPage />} />
           </Route>

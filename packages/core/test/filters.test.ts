@@ -296,7 +296,11 @@ describe('retuning a filter', () => {
     ['bandpass-interdigital', { freq: '5.8 GHz', bandwidth: '8%', shape: 'chebyshev' }, 15],
     ['bandpass-combline', { freq: '5.8 GHz', bandwidth: '8%', shape: 'chebyshev' }, 15],
   ])('%s: bends, ends and steps put it beside its band; one action brings it back', (id, inputs, match) => {
-    const { project, design } = made(id, inputs);
+    const { project: given, design: whole } = made(id, inputs);
+    // Ends that are set back start it nearer to its band than there is anything to bring back.
+    const values = whole.values.map((v) => (v.name === 'back' ? { ...v, value: '0 mm' } : v));
+    const design = { ...whole, values };
+    const project = withDesign(given, design);
     const share = parseFloat(inputs.bandwidth) / 100;
     const freq = frequencies(5.8e9 * (1 - share / 2), 5.8e9 * (1 + share / 2), 101);
     const worst = (p: typeof project, e: 1 | 2) => {
@@ -309,7 +313,7 @@ describe('retuning a filter', () => {
     const tuned = withDesign(project, result.design);
     expect(-20 * Math.log10(worst(project, 1))).toBeLessThan(match - 1);
     expect(-20 * Math.log10(worst(tuned, 1))).toBeGreaterThan(match);
-    expect(result.after).toBeLessThan(0.35 * result.before);
+    expect(result.after).toBeLessThan(0.25 * result.before);
     // The intention stays what it was, and what is its own mirror image stays that.
     const [a, b] = [project, tuned].map((p) => response(p, 'ideal', freq));
     expect(b.re).toEqual(a.re);

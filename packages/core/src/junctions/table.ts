@@ -130,12 +130,14 @@ function interpolated(
   if (!sums) return undefined;
   if (hasLid) {
     const [of, at] = lid ? [lid.of, lid.at(own.point)] : [kind, own.point];
-    const [open, under] = [sumsAt(of, at, 0), sumsAt(of, at, board[1])];
+    const [open, under] = [lid ? sumsAt(of, at, 0) : sums, sumsAt(of, at, board[1])];
     if (!open || !under) return undefined;
     const share = lid?.share(own.point) ?? 1;
     const row = 2 * pairs.length;
-    for (let i = 0; i < row; i++)
-      for (let k = 0; k < SHARES.length; k++) sums[k * row + i] += share * (under[i] - open[i]);
+    for (let i = 0; i < row; i++) {
+      const change = share * (under[i] - open[i]);
+      for (let k = 0; k < SHARES.length; k++) sums[k * row + i] += change;
+    }
   }
   // Pins of the mirrored junction change places.
   const at = pairs.map(([i, j]) => {

@@ -70,7 +70,7 @@ export function folded(rings: readonly (readonly Side[])[], { axis, at }: Fold):
       }
       const t = (at - p[axis]) / (q[axis] - p[axis]);
       const crossing = onto([p[0] + t * (q[0] - p[0]), p[1] + t * (q[1] - p[1])]);
-      const [a, b] = [from > 0 ? p : from === 0 ? p : crossing, to > 0 ? q : to === 0 ? q : crossing];
+      const [a, b] = [from < 0 ? crossing : p, to < 0 ? crossing : q];
       if (from <= 0) chain = [];
       chain!.push({ ...ring[i], ...sideOf(a, b) });
       if (to <= 0) {

@@ -172,12 +172,8 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
           );
       let [done, index] = [0, 0];
       let before = put(first.a[0], first.a[1]);
-      let places = shares.map(
-        (
-          (at) => (share: number) =>
-            (at += share * whole)
-        )(0),
-      );
+      let along = 0;
+      let places = shares.map((share) => (along += share * whole));
       // Points straight across from one another make rectangles.
       if (run.length === 1 && !port && !first.wall) places = opposite(places, first, sides, standing);
       places.forEach((at, k) => {

@@ -230,18 +230,21 @@ export function symmetryBy({ cells, bases }: Mesh, tested: number, turns: readon
     [index[i], turn[i], sign[i]] = [own, 0, 1];
   }
 
-  // What the first two turns do tells what the third one does, which is both of them.
+  // What each turn makes of a class, that which leaves all in place first; two of them tell what the third one does, which is both.
   const characters =
     order === 4
       ? [
-          [1, 1, 1],
-          [1, -1, -1],
-          [-1, 1, -1],
-          [-1, -1, 1],
+          [1, 1, 1, 1],
+          [1, 1, -1, -1],
+          [1, -1, 1, -1],
+          [1, -1, -1, 1],
         ]
       : order === 2
-        ? [[1], [-1]]
-        : [[]];
+        ? [
+            [1, 1],
+            [1, -1],
+          ]
+        : [[1]];
   return {
     order,
     orbits: { index, turn, sign, tested: testedOrbits, count: orbits },
@@ -257,36 +260,24 @@ export function symmetryBy({ cells, bases }: Mesh, tested: number, turns: readon
     },
     both: (a, b) => firstCell[b] !== a,
     classes: characters.map((character): Class => {
-      const row = new Int32Array(bases.length).fill(-1);
-      const sign = new Int8Array(bases.length);
+      // Where a turn leaves a function in place, both must say the same of it.
+      const has = (i: number) => turns.every((t, k) => t.bases[i] !== i || t.signs[i] === character[k + 1]);
       const orbit: number[] = [];
-      let count = 0;
-      let inside = 0;
-      for (let i = 0; i < bases.length; i++) {
-        if (first[i] !== i) continue;
-        // Where a turn leaves a function in place, both must say the same of it.
-        if (turns.some((t, k) => t.bases[i] === i && t.signs[i] !== character[k])) continue;
-        row[i] = count++;
-        sign[i] = 1;
-        orbit.push(index[i]);
-        if (i < tested) inside = count;
-        turns.forEach((t, k) => {
-          row[t.bases[i]] = row[i];
-          sign[t.bases[i]] = character[k] * t.signs[i];
-        });
-      }
+      const rows = new Int32Array(orbits).fill(-1);
+      for (let i = 0; i < bases.length; i++)
+        if (first[i] === i && has(i)) rows[index[i]] = orbit.push(index[i]) - 1;
       const keeps = (m: number, n: number): boolean =>
         turns.every(({ turn: [xx, , , yy] }, k) => {
           const odd = (xx < 0 ? m + 1 : 0) + (yy < 0 ? n + 1 : 0);
-          return (odd % 2 === 0 ? 1 : -1) === character[k];
+          return (odd % 2 === 0 ? 1 : -1) === character[k + 1];
         });
       return {
-        row,
-        sign,
-        tested: inside,
-        count,
+        row: index.map((o) => rows[o]),
+        sign: sign.map((s, i) => (rows[index[i]] < 0 ? 0 : character[turn[i]] * s)),
+        tested: orbit.filter((o) => o < testedOrbits).length,
+        count: orbit.length,
         orbit: Int32Array.from(orbit),
-        character: [1, ...character],
+        character,
         keeps,
       };
     }),
