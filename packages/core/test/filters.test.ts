@@ -265,7 +265,7 @@ describe('the designs of filters', () => {
     if (low > 1e6) expect(is.low).toBeCloseTo(0.2, 6);
     const resolved = resolveDesign(project, design);
     expect(resolved.problems).toEqual([]);
-    expect(nearPieces(resolved, layOut(resolved), 1e-9)).toEqual([]);
+    expect(nearPieces(resolved, layOut(resolved), 20e-6)).toEqual([]);
     const errors = review(project, design, resolved).filter((r) => r.severity === 'error');
     expect(errors).toEqual([]);
     // As copper the filter still is one, somewhere near: it passes half of the power somewhere, and stops beside.
@@ -273,6 +273,23 @@ describe('the designs of filters', () => {
     const through = Array.from(d.freq, (_, k) => size(entry(d, 2, 1, k)));
     expect(Math.max(...through)).toBeGreaterThan(0.7);
     expect(Math.min(...through)).toBeLessThan(0.2);
+  });
+
+  it('are seen to be shorted where an open end touches what the strip beside it goes on as', () => {
+    const { project, design } = passed('bandpass-coupled', { bandwidth: '10%' }, 4.7e9, 5.3e9);
+    const pieces = design.pieces.map((p) =>
+      p.kind === 'open-end' ? { ...p, held: { ...p.held, trim: '0 mm' } } : p,
+    );
+    const shorted = { ...design, pieces };
+    const resolved = resolveDesign(withDesign(project, shorted), shorted);
+    const found = nearPieces(resolved, layOut(resolved), 20e-6);
+    expect(found.map(({ first, second }) => [first, second])).toEqual([
+      ['feed1', 'pair1'],
+      ['pair1', 'pair2'],
+      ['pair3', 'pair4'],
+      ['pair4', 'feed2'],
+    ]);
+    for (const { distance } of found) expect(distance).toBeLessThan(1e-9);
   });
 
   it('follow their values: another band moves the copper', () => {

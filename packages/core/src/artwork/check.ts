@@ -1,4 +1,4 @@
-import { pinsByNode, type ResolvedDesign } from '../network';
+import { GROUND, pinsByNode, type ResolvedDesign } from '../network';
 import { parts, turn, type Point } from '../parts';
 import type { Layout } from './layout';
 
@@ -95,12 +95,67 @@ export function distanceBetween(a: readonly Point[], b: readonly Point[]): numbe
   return least;
 }
 
+/** Places this close to one another are one, m. */
+const ALIKE = 1e-7;
+
+/** Of each polygon of each piece which copper it is part of: that which current could reach without a gap, were it as joined as meant. */
+function jointCopper(
+  resolved: Pick<ResolvedDesign, 'pieces'>,
+  { pieces }: Layout,
+): ReadonlyMap<readonly Point[], string> {
+  const up = new Map<string, string>();
+  const find = (name: string): string => {
+    let at = name;
+    for (let next = up.get(at); next !== undefined; next = up.get(at)) at = next;
+    return at;
+  };
+  const join = (a: string, b: string): void => {
+    const [p, q] = [find(a), find(b)];
+    if (p !== q) up.set(p, q);
+  };
+  const names = new Map<readonly Point[], string>();
+  for (const { id, copper, pins } of pieces) {
+    const piece = resolved.pieces.find((p) => p.id === id);
+    if (!piece || parts.get(piece.kind)?.bridges) continue;
+    copper.forEach((polygon, k) => {
+      const own = `copper ${id} ${k}`;
+      names.set(polygon, own);
+      copper.slice(0, k).forEach((other, l) => {
+        if (distanceBetween(polygon, other) < ALIKE) join(own, `copper ${id} ${l}`);
+      });
+    });
+    // A pin belongs to the nearest of its copper, which may be set back from it.
+    const away = (pin: Point, polygon: readonly Point[]): number =>
+      isInside(pin, polygon)
+        ? 0
+        : polygon.reduce(
+            (d, a, j) => Math.min(d, toSegment(pin, a, polygon[(j + 1) % polygon.length])),
+            Infinity,
+          );
+    if (copper.length > 0)
+      pins.forEach((pin, i) => {
+        if (piece.nodes[i] === GROUND) return;
+        const distances = copper.map((polygon) => away(pin, polygon));
+        join(`copper ${id} ${distances.indexOf(Math.min(...distances))}`, `node ${piece.nodes[i]}`);
+      });
+    // What has no copper of its own joins pins that stand in one place.
+    pins.forEach((p, i) =>
+      pins.slice(0, i).forEach((q, j) => {
+        if (Math.hypot(p.x - q.x, p.y - q.y) < ALIKE)
+          join(`node ${piece.nodes[i]}`, `node ${piece.nodes[j]}`);
+      }),
+    );
+  }
+  return new Map([...names].map(([polygon, own]) => [polygon, find(own)]));
+}
+
 /** Steps along the nodes within which copper belongs together and may touch. */
 const NEIGHBOURHOOD = 2;
 
 /**
- * Pairs of pieces that are not neighbours in the network and whose copper comes nearer than `least` (m), the nearest of
- * each pair.
+ * Pairs of pieces whose copper comes nearer than `least` (m), the nearest of each pair: of such as are no neighbours in the
+ * network, and of neighbours where one has copper that nothing joins to that of the other (the end of a strip beside the line that
+ * the other strip goes on as).
  */
 export function nearPieces(
   resolved: Pick<ResolvedDesign, 'pieces'>,
@@ -133,20 +188,31 @@ export function nearPieces(
   const solid = layout.pieces
     .filter((p) => p.copper.length > 0)
     .map((p) => ({ id: p.id, polygons: p.copper, boxes: p.copper.map(boxOf), own: within(p.id) }));
+  const joint = jointCopper(resolved, layout);
+  const gaps = new Map<string, number>();
+  for (const { id, kind, values } of resolved.pieces)
+    if (values)
+      for (const gap of parts.get(kind)?.gaps?.(values) ?? [])
+        if (gap !== undefined) gaps.set(id, Math.min(gap, gaps.get(id) ?? Infinity));
+  /** Copper beside strips that couple comes as near as they do, of which the review speaks by itself. */
+  const between = (a: ReadonlySet<string>, b: ReadonlySet<string>): number =>
+    Math.min(least, ...[...a].map((id) => (b.has(id) && gaps.get(id)) || Infinity));
   const found: Nearness[] = [];
   solid.forEach((a, i) => {
     for (const b of solid.slice(i + 1)) {
-      if (a.own.has(b.id)) continue;
+      const isNeighbour = a.own.has(b.id);
+      const enough = isNeighbour ? between(a.own, b.own) : least;
       let distance = Infinity;
       a.polygons.forEach((p, m) =>
         b.polygons.forEach((q, n) => {
+          if (isNeighbour && joint.get(p) === joint.get(q)) return;
           const [s, t] = [a.boxes[m], b.boxes[n]];
           if (s.x0 > t.x1 + least || t.x0 > s.x1 + least || s.y0 > t.y1 + least || t.y0 > s.y1 + least)
             return;
           distance = Math.min(distance, distanceBetween(p, q));
         }),
       );
-      if (distance < least * (1 - 1e-9)) found.push({ first: a.id, second: b.id, distance });
+      if (distance < enough * (1 - 1e-9)) found.push({ first: a.id, second: b.id, distance });
     }
   });
   return found;

@@ -63,6 +63,7 @@ export const balun: Recipe = {
       { name: 'ze', value: 'z0*sqrt((1 + c)/(1 - c))', note: 'even' },
       { name: 'zo', value: 'z0^2/ze', note: 'odd' },
       { name: 'apart', value: 'width(zl) + 0.4 mm', note: 'between the outputs' },
+      { name: 'lead', value: '0.4 mm', note: 'to the holes' },
       { ...FEED, value: `max(${FEED.value}, 2.2*width(zl))` },
     ];
     const sketch = new Sketch();
@@ -83,14 +84,24 @@ export const balun: Recipe = {
         .fed(port, `f${port}`, 'zl', { turn, radius: 'feed/2', lead: '0.1*feed' });
     sketch.fed(1, 'a').step('step1', 'a', 'b');
     section('a', ['b', 'ground1', 'm1', 'out2']);
-    sketch.add('via', 'via1', 'via, section a', ['ground1']);
+    /** A hole, as far out that its pad leaves the strips beside it alone. */
+    const grounded = (number: 1 | 2, name: string) =>
+      sketch
+        .step(`step${number + 5}`, `ground${number}`, `lead${number}`)
+        .add('line', `lead${number}`, `lead to ${name}`, [`lead${number}`, `hole${number}`], {
+          z0: '1.2*ze',
+          theta: '0 deg',
+          trim: 'lead',
+        })
+        .add('via', `via${number}`, name, [`hole${number}`]);
+    grounded(1, 'via, section a');
     // Without length where nothing but the copper has any.
     sketch.step('step4', 'm1', 'l1');
     sketch.add('line', 'link', 'link', ['l1', 'l2'], { z0: 'z0', theta: '0 deg', trim: 'apart' });
     sketch.step('step5', 'l2', 'm2');
     section('b', ['m2', 'out3', 'open', 'ground2']);
     sketch.add('open-end', 'open', 'open end', ['open']);
-    sketch.add('via', 'via2', 'via, section b', ['ground2']);
+    grounded(2, 'via, section b');
     output(2, 'out2', 'left', '90 deg');
     output(3, 'out3', 'right', '-90 deg');
     return finished('balun', 'Balun', context, values, sketch.pieces);

@@ -80,10 +80,12 @@ function design(kind: Kind, inputs: RecipeInputs, context: RecipeContext): Desig
       Array.from({ length: lines - 1 }, (_, i) => [`k${i + 1}`, `k${mirrored(i + 1, lines - 1)}`]),
     ),
   };
-  // Beside the capacitors there is no room for the feeds: they leave sideways.
-  const sketch = crossed
-    ? new Sketch().fed(1, open(0))
-    : new Sketch().fed(1, 'in').bend('bend1', ['in', 'turn1'], 'left').step('step1', 'turn1', open(0));
+  // Beside the capacitors and the pads of holes there is no room for the feeds: they leave sideways, in bends as wide as the lines,
+  // which do not stand out towards the next line.
+  const sketch = new Sketch()
+    .fed(1, 'in')
+    .step('step1', 'in', 'turn1')
+    .bend('bend1', [open(0), 'turn1'], crossed ? 'left' : 'right');
   sketch.add(
     `line-array-${lines}`,
     'lines',
@@ -118,12 +120,10 @@ function design(kind: Kind, inputs: RecipeInputs, context: RecipeContext): Desig
         )
         .add('via', `ground${i}`, `via of capacitor ${i}`, [`g${i}`]);
   }
-  if (crossed) sketch.fed(2, open(lines - 1));
-  else
-    sketch
-      .step('step2', open(lines - 1), 'turn2')
-      .bend('bend2', ['out', 'turn2'], 'right')
-      .fed(2, 'out');
+  sketch
+    .bend('bend2', [open(lines - 1), 'turn2'], far(lines - 1) ? 'left' : 'right')
+    .step('step2', 'turn2', 'out')
+    .fed(2, 'out');
   const title = crossed ? 'Interdigital band-pass' : 'Combline band-pass';
   return finishedFilter(`bandpass-${kind}`, title, goal, context, values, sketch.pieces);
 }

@@ -21,7 +21,17 @@ import {
   shapeFields,
   shapeWords,
 } from './filters';
-import { angleOnBoard, boardLines, FEED, onBoard, read, resistanceRule, Sketch, z0Field } from './shared';
+import {
+  angleOnBoard,
+  BACK,
+  boardLines,
+  FEED,
+  onBoard,
+  read,
+  resistanceRule,
+  Sketch,
+  z0Field,
+} from './shared';
 
 const foldRule: QuantityRule = { kind: 'length', min: 0, exclusive: true };
 
@@ -125,6 +135,9 @@ function design(form: Form, inputs: RecipeInputs, context: RecipeContext): Desig
       { name: 'tin', value: of('arm', -1), note: 'tap to fold' },
     );
   values.push(FEED);
+  // An arm ends beside the feed's step to its strip, towards which the feed stands out; a loop turns away from it.
+  const besideFeed = form === 'hairpin' && !tapped ? { trim: '-back' } : undefined;
+  if (besideFeed) values.push(BACK);
 
   const sketch = new Sketch();
   let node = 0;
@@ -133,9 +146,9 @@ function design(form: Form, inputs: RecipeInputs, context: RecipeContext): Desig
   const folded = (number: number, from: string, side: 'left' | 'right'): string => {
     const [a, b, c, d, to] = [next(), next(), next(), next(), next()];
     sketch
-      .step(`step${number}a`, from, a)
-      // A bend is as wide as what its first pin meets: the fold.
-      .bend(`bend${number}a`, [b, a], turned(side))
+      // A bend is as wide as what its first pin meets: the arm. One of another width would stand out towards the neighbour's open end.
+      .bend(`bend${number}a`, [from, a], side)
+      .step(`step${number}a`, a, b)
       .add(
         'line',
         `fold${number}`,
@@ -145,30 +158,37 @@ function design(form: Form, inputs: RecipeInputs, context: RecipeContext): Desig
         // What its folds are is decided by where the arms have room, not by a search.
         { role: 'fold', marks: { retune: 'stay' } },
       )
-      .bend(`bend${number}b`, [c, d], side)
-      .step(`step${number}b`, d, to);
+      .step(`step${number}b`, c, d)
+      .bend(`bend${number}b`, [to, d], turned(side));
     return to;
   };
   /** What an arm ends with at a node, told which way its own resonator lies. */
-  const ended = (id: string, name: string, from: string, inside: 'left' | 'right', stepped = true): void => {
+  const ended = (
+    id: string,
+    name: string,
+    from: string,
+    inside: 'left' | 'right',
+    stepped = true,
+    held = {},
+  ): void => {
     let at = from;
     if (form === 'loop') {
-      const [on, end] = [next(), next()];
+      const [turn, end] = [next(), next()];
+      sketch.bend(`${id}bend`, [from, turn], inside);
       // Coupled arms are of another width than the line that goes on from them.
-      if (stepped) sketch.step(`${id}step`, from, (at = next()));
-      sketch
-        .bend(`${id}bend`, [on, at], turned(inside))
-        .add(
-          'line',
-          `${id}tail`,
-          `${name}, tail`,
-          [on, end],
-          { z0: 'zr', length: 'tail' },
-          { role: 'fold', marks: { retune: 'stay' } },
-        );
+      let on = turn;
+      if (stepped) sketch.step(`${id}step`, turn, (on = next()));
+      sketch.add(
+        'line',
+        `${id}tail`,
+        `${name}, tail`,
+        [on, end],
+        { z0: 'zr', length: 'tail' },
+        { role: 'fold', marks: { retune: 'stay' } },
+      );
       at = end;
     }
-    sketch.add('open-end', id, name, [at]);
+    sketch.add('open-end', id, name, [at], held);
   };
   /** An outer arm with its tap, from its open end to the fold or back. */
   const arm = (number: 1 | 2, fold: string, side: 'left' | 'right') => {
@@ -224,11 +244,12 @@ function design(form: Form, inputs: RecipeInputs, context: RecipeContext): Desig
       { ze: `ze${k}`, zo: `zo${k}`, theta: `t${k}` },
       { role: 'coupled', settings: { side } },
     );
-    const alone = (id: string, name: string, node: string) => sketch.add('open-end', id, name, [node]);
-    // The line that feeds ends where it is.
-    const fed = (first: boolean) => !tapped && i === (first ? 1 : count);
-    (fed(false) ? alone : ended)(`near${i}`, `open end ${i}a`, near, turned(side));
-    (fed(true) ? alone : ended)(`far${i}`, `open end ${i}b`, far, turned(side));
+    const isFed = { near: !tapped && i === 1, far: !tapped && i === count };
+    // The strip that goes on as the feed ends where it is; the one beside the feed ends as an arm does.
+    if (isFed.far) sketch.add('open-end', `near${i}`, `open end ${i}a`, [near]);
+    else ended(`near${i}`, `open end ${i}a`, near, turned(side), true, isFed.near ? besideFeed : {});
+    if (isFed.near) sketch.add('open-end', `far${i}`, `open end ${i}b`, [far]);
+    else ended(`far${i}`, `open end ${i}b`, far, turned(side), true, isFed.far ? besideFeed : {});
     if (tapped || i < count) {
       at = folded(resonator++, out, side);
       side = turned(side);
