@@ -5,10 +5,12 @@ import { laminates } from '@ditch/core/stack';
 import { addDesign } from './design';
 import { optionError, UsageError } from './errors';
 import { print } from './files';
+import { addFamily } from './family';
 import { addLine } from './line';
 import { table } from './print';
 import { addSimulate } from './simulate';
 import { addSolve } from './solve';
+import { addSpread } from './spread';
 import { addStudies } from './study';
 
 /** One line for the person, whatever went wrong. */
@@ -38,6 +40,8 @@ function build(): Command {
   addSimulate(program);
   addSolve(program);
   addStudies(program);
+  addFamily(program);
+  addSpread(program);
   program
     .command('substrates')
     .description('list the laminates that ship')

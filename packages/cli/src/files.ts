@@ -2,6 +2,8 @@ import {
   accessSync,
   chmodSync,
   constants,
+  existsSync,
+  mkdirSync,
   readdirSync,
   readFileSync,
   realpathSync,
@@ -11,7 +13,7 @@ import {
   writeFileSync,
   writeSync,
 } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
 import { UsageError } from './errors';
 
 const reasons: Record<string, string> = {
@@ -50,7 +52,7 @@ function clearUp(folder: string): void {
     for (const name of readdirSync(folder)) {
       const pid = TEMPORARY.exec(name)?.[1];
       if (pid === undefined || Number(pid) === process.pid || isAlive(Number(pid))) continue;
-      rmSync(join(folder, name), { force: true });
+      rmSync(join(folder, name), { force: true, recursive: true });
     }
   } catch {
     // A folder that cannot be listed is no reason not to write into it.
@@ -99,6 +101,68 @@ export function writeWhole(path: string, content: string): void {
   } catch (error) {
     if (temporary) rmSync(temporary, { force: true });
     throw new UsageError(`--out: ${path} cannot be written (${reason(error)})`);
+  }
+}
+
+/**
+ * A folder that is made as a whole or not at all: beside its place first, then renamed. One that is there already is left alone,
+ * unless it holds nothing but what is written again.
+ */
+export class FolderWriter {
+  private readonly temporary: string;
+  private readonly target: string;
+
+  /** @param own tells what may be replaced by its name */
+  constructor(
+    path: string,
+    private readonly own: (name: string) => boolean,
+  ) {
+    this.target = resolve(path);
+    this.temporary = join(dirname(this.target), temporaryName(this.target));
+    this.attempt(() => {
+      if (existsSync(this.target)) {
+        if (!statSync(this.target).isDirectory())
+          throw Object.assign(new Error('there is a file of that name'), { code: '' });
+        const other = readdirSync(this.target).find((name) => !this.own(name));
+        if (other !== undefined)
+          throw Object.assign(new Error(`the folder is there already and holds ${other}`), { code: '' });
+      }
+      clearUp(dirname(this.target));
+      mkdirSync(this.temporary);
+    });
+  }
+
+  write(name: string, content: string): void {
+    this.attempt(() => writeFileSync(join(this.temporary, name), content, { flag: 'wx' }));
+  }
+
+  /** Puts the folder in its place. */
+  keep(): void {
+    this.attempt(() => {
+      const before = `${this.temporary}.before`;
+      const replaces = existsSync(this.target);
+      if (replaces) renameSync(this.target, before);
+      try {
+        renameSync(this.temporary, this.target);
+      } catch (error) {
+        if (replaces) renameSync(before, this.target);
+        throw error;
+      }
+      if (replaces) rmSync(before, { recursive: true, force: true });
+    });
+  }
+
+  discard(): void {
+    rmSync(this.temporary, { recursive: true, force: true });
+  }
+
+  private attempt(work: () => void): void {
+    try {
+      work();
+    } catch (error) {
+      this.discard();
+      throw new UsageError(`--out: ${this.target} cannot be written (${reason(error)})`);
+    }
   }
 }
 

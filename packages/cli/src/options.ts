@@ -13,6 +13,9 @@ import { optionError } from './errors';
 
 export type Options = Record<string, string | boolean | string[] | undefined>;
 
+/** Collects an option that may be given several times. */
+export const repeated = (value: string, list: string[]): string[] => [...list, value];
+
 /** Commander's key of an option: `max-reflection` is `maxReflection`. */
 export const key = (option: string): string => option.replace(/-(\w)/g, (_m, c: string) => c.toUpperCase());
 

@@ -14,12 +14,19 @@ import { choice, count, quantity, type Options } from './options';
 
 /** The sweep and the file of a response, the same wherever one is computed. @param otherwise what stands without a start */
 export function addOutputOptions(command: Command, otherwise: string): Command {
+  return addSweepOptions(
+    command.option('--out <file>', '.sNp (Touchstone 1.1), .ts (Touchstone 2.0) or .csv'),
+    otherwise,
+  );
+}
+
+/** The sweep, and how numbers are written. */
+export function addSweepOptions(command: Command, otherwise: string): Command {
   return command
     .option('--start <frequency>', `first frequency${otherwise}`)
     .option('--stop <frequency>', 'last frequency, included')
     .option('--points <count>', 'number of points, 1 to 100001; 1 needs --start equal to --stop')
     .option('--scale <scale>', 'lin (default) or log')
-    .option('--out <file>', '.sNp (Touchstone 1.1), .ts (Touchstone 2.0) or .csv')
     .option('--format <format>', 'ri (default), ma or db')
     .option('--parameter <parameter>', 's (default), y or z')
     .option('--z0 <impedance>', 'reference impedance of the result (default: each port\u2019s own)');
@@ -35,7 +42,12 @@ export interface Output {
   readonly reference?: { readonly re: number; readonly im: number };
 }
 
-export function readOutput(options: Options): Output {
+/** What the options say of files of a family, each as Touchstone 1.1. */
+export function readFolderOutput(options: Options): Output {
+  return numbersOf(options);
+}
+
+function numbersOf(options: Options): Output {
   const format = choice(
     options,
     'format',
@@ -43,17 +55,22 @@ export function readOutput(options: Options): Output {
     'ri',
   );
   const parameter = choice(options, 'parameter', ['s', 'y', 'z'] as const, 's');
+  const reference =
+    options.z0 === undefined
+      ? undefined
+      : quantity(options, 'z0', { kind: 'impedance', complex: true, min: 0, exclusive: true });
+  return { format, parameter, reference };
+}
+
+export function readOutput(options: Options): Output {
+  const numbers = numbersOf(options);
   const out = typeof options.out === 'string' ? options.out : undefined;
   const suffix = out === undefined ? undefined : /\.([^./\\]+)$/.exec(out)?.[1].toLowerCase();
   const writer =
     suffix === undefined ? undefined : Object.values(responseWriters).find((w) => w.takes(suffix));
   if (out !== undefined && writer === undefined)
     optionError('out', `"${out}" must end in .s1p, .s2p \u2026, .ts or .csv`);
-  const reference =
-    options.z0 === undefined
-      ? undefined
-      : quantity(options, 'z0', { kind: 'impedance', complex: true, min: 0, exclusive: true });
-  return { format, parameter, out, suffix, writer, reference };
+  return { ...numbers, out, suffix, writer };
 }
 
 /** The frequencies that the options ask for, Hz. @param sweep what stands where nothing is said */
@@ -81,6 +98,54 @@ export function checkPorts(ports: number, { out, suffix }: Output, who: string):
     optionError('out', `"${out}" is for ${suffix.slice(1, -1)} ports, ${who} has ${ports}: use .s${ports}p`);
 }
 
+/** A response in the reference that is asked for; one for all where the file can only say one. */
+function referred(computed: SData, { reference, suffix }: Output, wayOut: string): SData {
+  if (reference)
+    return renormalise(
+      computed,
+      computed.z0.map(() => reference),
+    );
+  if (suffix && /^s\d+p$/.test(suffix)) {
+    const [first] = computed.z0;
+    if (computed.z0.some((z) => z.re !== first.re || z.im !== first.im))
+      optionError(
+        'out',
+        `the ports have different reference impedances, which Touchstone 1.1 cannot say; ${wayOut}`,
+      );
+  }
+  return computed;
+}
+
+/** Runs what writes or converts, and names the option by which it can be had. */
+function converted<T>({ reference }: Output, wayOut: string, work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof TouchstoneError)
+      return optionError(reference ? 'z0' : 'out', `${error.message}; ${wayOut}`);
+    if (error instanceof ConversionError) return optionError('parameter', error.message);
+    throw error;
+  }
+}
+
+/** A response as the text of a Touchstone 1.1 file. */
+export function textOf(
+  computed: SData,
+  output: Output,
+  who: string,
+  comments: readonly string[],
+): { readonly suffix: string; readonly text: string } {
+  const suffix = `s${computed.ports}p`;
+  const own = { ...output, suffix };
+  checkPorts(computed.ports, own, who);
+  const writer = Object.values(responseWriters).find((w) => w.takes(suffix))!;
+  const { format, parameter } = output;
+  const text = converted(own, 'give a real --z0', () =>
+    writer.write(referred(computed, own, 'give --z0'), { format, parameter, comments }),
+  );
+  return { suffix, text };
+}
+
 /** Writes a response as the options ask for, and reports it. */
 export function writeResponse(
   computed: SData,
@@ -95,29 +160,11 @@ export function writeResponse(
     readonly report: (data: SData) => void;
   },
 ): void {
-  const { format, parameter, out, suffix, writer, reference } = output;
-  let data = computed;
-  checkPorts(data.ports, output, who);
-  if (reference)
-    data = renormalise(
-      data,
-      data.z0.map(() => reference),
-    );
-  else if (suffix && /^s\d+p$/.test(suffix)) {
-    const [first] = data.z0;
-    if (data.z0.some((z) => z.re !== first.re || z.im !== first.im))
-      optionError(
-        'out',
-        'the ports have different reference impedances, which Touchstone 1.1 cannot say; give --z0, or write a .ts file',
-      );
-  }
-  try {
+  const { format, parameter, out, writer } = output;
+  checkPorts(computed.ports, output, who);
+  const data = referred(computed, output, 'give --z0, or write a .ts file');
+  converted(output, 'give a real --z0, or write .csv', () => {
     if (out !== undefined && writer) writeWhole(out, writer.write(data, { format, parameter, comments }));
     report(data);
-  } catch (error) {
-    if (error instanceof TouchstoneError)
-      return optionError(reference ? 'z0' : 'out', `${error.message}; give a real --z0, or write .csv`);
-    if (error instanceof ConversionError) return optionError('parameter', error.message);
-    throw error;
-  }
+  });
 }

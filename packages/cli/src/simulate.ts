@@ -25,7 +25,7 @@ import { decibels, type SData } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
 import { print, readText } from './files';
-import { choice, type Options } from './options';
+import { choice, repeated, type Options } from './options';
 import { addOutputOptions, readOutput, sweepOf, writeResponse, type Output } from './output';
 import { table, watched } from './print';
 
@@ -46,7 +46,7 @@ export function addSimulate(program: Command): void {
     .option(
       '--set <name=value>',
       'override one of the design\u2019s named values; may be repeated',
-      (v: string, list: string[]) => [...list, v],
+      repeated,
       [],
     )
     .option('--json', 'print the result as one JSON object')
@@ -85,7 +85,7 @@ export function pick(project: Project, options: Options): Design {
   return designs[0];
 }
 
-function overridesFrom(options: Options, design: Design): Record<string, string> {
+export function overridesFrom(options: Options, design: Design): Record<string, string> {
   const overrides: Record<string, string> = {};
   for (const text of options.set as string[]) {
     const at = text.indexOf('=');
@@ -101,17 +101,8 @@ function overridesFrom(options: Options, design: Design): Record<string, string>
   return overrides;
 }
 
-function explain(problem: Problem, design: Design, overrides: Record<string, string>): never {
-  const { place, message } = problem;
-  if (place.kind === 'value' && place.name in overrides)
-    return optionError('set', `${place.name}: ${message}`);
-  if (Object.keys(overrides).length > 0)
-    return optionError(
-      'set',
-      `with ${Object.entries(overrides)
-        .map(([n, v]) => `${n}=${v}`)
-        .join(', ')} the design fails: ${'name' in place ? `${place.name} ` : ''}${message}`,
-    );
+/** Where a problem stands, and what it is. */
+function placed({ place, message }: Problem): string {
   const where =
     place.kind === 'value'
       ? `value "${place.name}"`
@@ -124,7 +115,28 @@ function explain(problem: Problem, design: Design, overrides: Record<string, str
             : place.kind === 'enclosure'
               ? `enclosure, ${place.side}`
               : place.kind;
-  throw new UsageError(`design "${design.name}": ${where}: ${message}`);
+  return `${where}: ${message}`;
+}
+
+/** Why a design has no response. */
+export const whyNot = ({ problems }: ResolvedDesign, design: Design): string =>
+  placed(
+    problems.find((p) => p.place.kind === 'value') ??
+      problems[0] ?? { place: { kind: 'design' }, message: `"${design.name}" has an error` },
+  );
+
+function explain(problem: Problem, design: Design, overrides: Record<string, string>): never {
+  const { place, message } = problem;
+  if (place.kind === 'value' && place.name in overrides)
+    return optionError('set', `${place.name}: ${message}`);
+  if (Object.keys(overrides).length > 0)
+    return optionError(
+      'set',
+      `with ${Object.entries(overrides)
+        .map(([n, v]) => `${n}=${v}`)
+        .join(', ')} the design fails: ${'name' in place ? `${place.name} ` : ''}${message}`,
+    );
+  throw new UsageError(`design "${design.name}": ${placed(problem)}`);
 }
 
 function run(file: string, options: Options): void {

@@ -9,6 +9,8 @@ import {
   type Project,
 } from '@ditch/core/network';
 import { drive } from '@ditch/core/numeric';
+import { NotSolvable } from '@ditch/core/levels';
+import { accuracies, CopperError, type Accuracy } from '@ditch/core/planar';
 import { parseFormula } from '@ditch/core/plots';
 import {
   freeOf,
@@ -19,16 +21,20 @@ import {
   type FreeValue,
   type Retuned,
 } from '@ditch/core/studies';
+import { retuneSolvedSteps, type SolvedRetuned, type SolvedRetuneOptions } from '@ditch/core/studies/solved';
 import { formatNumber, QuantityError, readQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
 import { print, writeWhole } from './files';
-import { choice, count, type Options } from './options';
-import { table } from './print';
+import { choice, count, repeated, type Options } from './options';
+import { table, watched } from './print';
 import { openProject, pick } from './simulate';
 
 /** Exit code of a search that found nothing better. */
 const NOTHING_BETTER = 3;
-const repeated = (v: string, list: string[]): string[] => [...list, v];
+
+/** What `--limit` takes. */
+export const LIMIT_HELP =
+  'instead of those of the plots, such as "S21 above -3 dB from 0 to 6 GHz"; may be repeated';
 
 export function addStudies(program: Command): void {
   const searching = (name: string, about: string) =>
@@ -40,16 +46,13 @@ export function addStudies(program: Command): void {
       .option('--design <name>', 'design that is meant (default: the only one)')
       .option('--json', 'print {before, after (the worst miss in dB), values, solves} as one JSON object');
   searching('retune', 'bring a design\u2019s copper back to its ideal response')
-    .option('--level <level>', 'modelled (default)')
+    .option('--level <level>', 'modelled (default), or solved: by at most four field solutions')
+    .option('--accuracy <accuracy>', 'of the solved level: draft, normal (default) or fine')
     .action((file: string, options: Options) => retune(file, options));
   searching('meet', 'search values that keep the limits of a design\u2019s plots')
-    .option('--level <level>', 'modelled (default) or ideal')
-    .option(
-      '--limit <limit>',
-      'instead of those of the plots, such as "S21 above -3 dB from 0 to 6 GHz"; may be repeated',
-      repeated,
-      [],
-    )
+    .option('--level <level>', 'modelled (default), ideal, or solved: by at most four field solutions')
+    .option('--accuracy <accuracy>', 'of the solved level: draft, normal (default) or fine')
+    .option('--limit <limit>', LIMIT_HELP, repeated, [])
     .option(
       '--free <name[=low..high]>',
       'value that may move, a named one or PIECE.FACE; may be repeated (default: what the design marks)',
@@ -69,11 +72,16 @@ function open(file: string, options: Options): { project: Project; design: Desig
   return { project, design: pick(project, options), out };
 }
 
-function levelOf<T extends string>(options: Options, accepted: readonly T[]): T {
-  const wanted = choice(options, 'level', [...accepted, 'solved'], accepted[0]);
-  if (wanted === 'solved')
-    return optionError('level', `solved is not available yet; accepted: ${accepted.join(', ')}`);
-  return wanted;
+/** The level, and how well copper is solved where that is asked for. */
+function levelOf<T extends string>(
+  options: Options,
+  accepted: readonly T[],
+): { level: T; accuracy: Accuracy } {
+  const level = choice(options, 'level', accepted, accepted[0]);
+  const accuracy = choice(options, 'accuracy', accuracies, 'normal');
+  if (options.accuracy !== undefined && level !== ('solved' as string))
+    optionError('accuracy', 'is for --level solved only');
+  return { level, accuracy };
 }
 
 /** What two states of a design differ in: named values, and what pieces hold as PIECE.FACE. */
@@ -117,12 +125,28 @@ function finish(
 }
 
 /** Runs a search, whose refusals are errors of what was asked. */
-function searched(work: () => Retuned, option?: string): Retuned {
+function searched<R extends Retuned>(work: () => R, option?: string): R {
   try {
     return work();
   } catch (error) {
     if (!(error instanceof RetuneError)) throw error;
     return option ? optionError(option, error.message) : fail(error.message);
+  }
+}
+
+/** Has a design's copper solved again and again until its response is what is asked for. */
+function bySolving(
+  project: Project,
+  design: Design,
+  options: SolvedRetuneOptions,
+  option?: string,
+): SolvedRetuned {
+  try {
+    return searched(() => watched(retuneSolvedSteps(project, design, options)), option);
+  } catch (error) {
+    if (error instanceof NotSolvable || error instanceof CopperError)
+      return optionError('level', `design "${design.name}" cannot be solved: ${error.message}`);
+    throw error;
   }
 }
 const fail = (message: string): never => {
@@ -134,8 +158,11 @@ const decibels = (amplitude: number): number => 20 * Math.log10(Math.max(amplitu
 
 function retune(file: string, options: Options): void {
   const { project, design, out } = open(file, options);
-  levelOf(options, ['modelled']);
-  const result = searched(() => drive(retuneSteps(project, design)));
+  const { level, accuracy } = levelOf(options, ['modelled', 'solved']);
+  const result =
+    level === 'solved'
+      ? bySolving(project, design, { accuracy })
+      : searched(() => drive(retuneSteps(project, design)));
   finish(
     project,
     design,
@@ -150,7 +177,7 @@ const LIMIT =
   /^\s*(.+?)\s+(above|below|at)\s+([-+]?[\d.]+(?:e[-+]?\d+)?)\s*((?!within\b)\S*)(?:\s+within\s+([\d.]+(?:e[-+]?\d+)?)(?:\s+\3)?)?\s+from\s+(.+?)\s+to\s+(.+?)\s*$/i;
 
 /** Limits of the command line as plots of their own. */
-function plotsOf(options: Options): Plot[] {
+export function plotsOf(options: Options): Plot[] {
   return (options.limit as string[]).map((text, i): Plot => {
     const m = LIMIT.exec(text);
     if (!m) return optionError('limit', `must read like "S21 above -3 dB from 0 to 6 GHz" (got "${text}")`);
@@ -198,7 +225,7 @@ function plotsOf(options: Options): Plot[] {
 const POINTS = 401;
 
 /** The design with limits in place of its plots, swept over all of them. */
-function limited(design: Design, plots: readonly Plot[]): Design {
+export function limited(design: Design, plots: readonly Plot[]): Design {
   const ends = plots
     .flatMap((p) => p.limits!.flatMap((l) => [l.from, l.to]))
     .map((text) => ({
@@ -242,18 +269,29 @@ function freeFrom(project: Project, design: Design, options: Options): FreeValue
 
 function meet(file: string, options: Options): void {
   const { project, design, out } = open(file, options);
-  const model = levelOf(options, ['modelled', 'ideal']);
+  const { level, accuracy } = levelOf(options, ['modelled', 'ideal', 'solved']);
+  if (level === 'solved' && options.global) optionError('global', 'is not for --level solved');
   if (options.seed !== undefined && !options.global) return optionError('seed', 'belongs to --global');
   const seed = options.global ? count(options, 'seed', 0, 2 ** 32 - 1, 1) : undefined;
   const plots = plotsOf(options);
   const own = plots.length > 0 ? limited(design, plots) : design;
   const alone = inDesign(project, design.id, () => own);
   const free = freeFrom(alone, own, options);
-  const result = searched(
-    () =>
-      drive(limitSteps(alone, own, { model, ...(free && { free }), ...(seed !== undefined && { seed }) })),
-    plots.length > 0 ? 'limit' : undefined,
-  );
+  const blamed = plots.length > 0 ? 'limit' : undefined;
+  const result =
+    level === 'solved'
+      ? bySolving(alone, own, { towards: 'limits', accuracy, ...(free && { free }) }, blamed)
+      : searched(
+          () =>
+            drive(
+              limitSteps(alone, own, {
+                model: level,
+                ...(free && { free }),
+                ...(seed !== undefined && { seed }),
+              }),
+            ),
+          blamed,
+        );
   // The plots of the file stay what they are.
   const found: Design = {
     ...result.design,

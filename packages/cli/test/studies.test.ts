@@ -53,6 +53,25 @@ describe('ditch retune', () => {
   });
 });
 
+describe('ditch retune --level solved', () => {
+  it('brings the solved match back by few solutions, and says when copper cannot be solved', () => {
+    design('single-stub', '--freq', '10.55GHz', '--load', '23-41j ohm', '--stub', 'open');
+    const solvedMatch = (path: string): number => {
+      const at = ['--start', '10.55GHz', '--stop', '10.55GHz', '--points', '1', '--json'];
+      const { stdout } = ditch('simulate', path, '--level', 'solved', '--accuracy', 'draft', ...at);
+      const { re, im } = JSON.parse(stdout) as { re: number[][][]; im: number[][][] };
+      return 20 * Math.log10(Math.hypot(re[0][0][0], im[0][0][0]));
+    };
+    const { status, stdout } = search('retune', '--level', 'solved', '--accuracy', 'draft');
+    expect(status).toBe(0);
+    const found = JSON.parse(stdout) as Found;
+    expect(found.solves).toBeGreaterThan(1);
+    expect(found.solves).toBeLessThanOrEqual(4);
+    expect(found.after).toBeLessThan(found.before - 6);
+    expect(solvedMatch(to())).toBeLessThan(Math.min(-28, solvedMatch(from()) - 15));
+  });
+});
+
 describe('ditch meet', () => {
   const pass = ['--limit', 'S21 above -1 dB from 0 to 6 GHz'];
   const stop = ['--limit', 'S21 below -40 dB from 10.55 to 10.6GHz'];
@@ -92,7 +111,8 @@ describe('ditch meet', () => {
       [[...pass, '--free', 's1=9ohm..3ohm'], /^--free: s1: the range must rise/],
       [[...pass, '--free', 's1=9GHz..10GHz'], /^--free: s1: /],
       [[...pass, '--seed', '2'], /^--seed: belongs to --global/],
-      [[...pass, '--level', 'solved'], /^--level: solved is not available/],
+      [[...pass, '--level', 'solved', '--global'], /^--global: is not for --level solved/],
+      [[...pass, '--accuracy', 'draft'], /^--accuracy: is for --level solved only/],
     ] as const) {
       const { status, stdout, stderr } = search('meet', ...args);
       expect([args, status, stdout]).toEqual([args, 2, '']);

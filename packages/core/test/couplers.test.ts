@@ -268,7 +268,11 @@ describe('what else coupled lines make', () => {
         expect(q.im).toBeCloseTo(0, 9);
       }
     }
-    const { project, design } = made('balun');
+    const { project: given, design: whole } = made('balun');
+    // Leads to its holes start it more even than there is anything to bring back.
+    const values = whole.values.map((v) => (v.name === 'lead' ? { ...v, value: '0 mm' } : v));
+    const design = { ...whole, values };
+    const project = withDesign(given, design);
     const before = response(project, 'modelled', [f0]);
     const tuned = response(withDesign(project, retune(project, design).design), 'modelled', [f0]);
     const uneven = (d: typeof tuned) => Math.abs(dBat(d, 2) - dBat(d, 3));

@@ -291,7 +291,7 @@ describe('a design worked out', () => {
           ...part.properties.flatMap((p) => p.faces.map((f) => f.name)),
           ...(part.choices ?? []).map((c) => c.name),
           // Facts, the copper's own length of a stub, data, and where free copper has its pins.
-          ...['bare1', 'bare2', 'strip', 'length', 'data', 'sides'],
+          ...['bare1', 'bare2', 'strip', 'middles', 'length', 'data', 'sides'],
         ];
         for (const name of reads)
           expect([part.kind, known.includes(name), name]).toEqual([part.kind, true, name]);

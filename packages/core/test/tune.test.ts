@@ -74,7 +74,7 @@ describe('values under the hand', () => {
           ...own(p).values.map((v) => v.value),
           ...own(p).pieces.flatMap((x) => Object.values(x.held)),
           // A laminate that ships becomes the project's own and goes by another id.
-          ...p.stacks.flatMap((s) => Object.values<string>({ ...s, id: '' })),
+          ...p.stacks.flatMap((s) => Object.values({ ...s, id: '' })),
         ];
         const [was, is] = [texts(project), texts(next)];
         expect(was.filter((text, i) => text !== is[i]).length).toBeLessThanOrEqual(1);

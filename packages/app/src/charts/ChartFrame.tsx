@@ -148,6 +148,8 @@ const Top = memo(function Top({
   );
 });
 
+const cell = (value: number | string): string => (typeof value === 'string' ? value : formatNumber(value, 6));
+
 function NumberTable({ title, columns: read }: { title: string; columns: () => readonly Column[] }) {
   const columns = useLive(useDerived(read, [read], Object.is));
   const rows = Math.max(0, ...columns.map((c) => c.values.length));
@@ -169,7 +171,7 @@ function NumberTable({ title, columns: read }: { title: string; columns: () => r
           {shown.map((k) => (
             <tr key={k}>
               {columns.map((c) => (
-                <td key={c.name}>{formatNumber(c.values[k], 6)}</td>
+                <td key={c.name}>{cell(c.values[k])}</td>
               ))}
             </tr>
           ))}

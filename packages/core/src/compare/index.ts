@@ -1,6 +1,6 @@
 import { enclosureSides, type Design, type Piece, type Project } from '../network';
 import { parts, propertiesOf } from '../parts';
-import { stackFieldLabel } from '../stack';
+import { boardSpreads, stackFieldLabel } from '../stack';
 
 /** One difference between two states of a design, in words. */
 export type Difference = string;
@@ -18,9 +18,13 @@ export function designDifferences(before: Design, after: Design): Difference[] {
   const out: Difference[] = [];
   const value = (d: Design) => new Map(d.values.map((v) => [v.name, v.value]));
   const [was, is] = [value(before), value(after)];
+  const spread = new Map(before.values.map((v) => [v.name, v.spread]));
   for (const [name, text] of is)
     if (!was.has(name)) out.push(`${name} is new: ${text}`);
     else if (was.get(name) !== text) out.push(`${name}: ${was.get(name)} \u2192 ${text}`);
+  for (const v of after.values)
+    if (was.has(v.name) && spread.get(v.name) !== v.spread)
+      out.push(`tolerance of ${v.name}: ${spread.get(v.name) || 'none'} \u2192 ${v.spread || 'none'}`);
   for (const name of was.keys()) if (!is.has(name)) out.push(`${name} is gone`);
   const pieces = new Map(before.pieces.map((p) => [p.id, p]));
   for (const p of after.pieces) {
@@ -73,9 +77,12 @@ export function boardDifferences(before: Project, after: Project, design: Design
   if (!a || !b) return [];
   const out: Difference[] = [];
   for (const key of Object.keys(b) as (keyof typeof b)[])
-    if (key !== 'id' && a[key] !== b[key])
+    if (key !== 'id' && key !== 'spread' && a[key] !== b[key])
       out.push(
         `board, ${stackFieldLabel(key).toLowerCase()}: ${a[key] || 'none'} \u2192 ${b[key] || 'none'}`,
       );
+  for (const { id, label } of boardSpreads)
+    if (a.spread?.[id] !== b.spread?.[id])
+      out.push(`tolerance of ${label}: ${a.spread?.[id] || 'none'} \u2192 ${b.spread?.[id] || 'none'}`);
   return out;
 }

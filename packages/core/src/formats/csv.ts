@@ -3,7 +3,7 @@ import { degrees, flooredDecibels, toAdmittance, toImpedance, type SData } from 
 /** One column of a table: its heading and its numbers. */
 export interface Column {
   readonly name: string;
-  readonly values: ArrayLike<number>;
+  readonly values: ArrayLike<number | string>;
 }
 
 /**
@@ -15,12 +15,14 @@ const quote = (heading: string): string => {
   return /[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text;
 };
 
+const cell = (value: number | string | undefined): string =>
+  typeof value === 'string' ? quote(value) : Number.isFinite(value) ? String(value) : '';
+
 /** Comma-separated values (RFC 4180 quoting, point as decimal sign); what is not finite stays empty. */
 export function writeCsv(columns: readonly Column[]): string {
   const rows = Math.max(0, ...columns.map((c) => c.values.length));
   const out = [columns.map((c) => quote(c.name)).join(',')];
-  for (let k = 0; k < rows; k++)
-    out.push(columns.map((c) => (Number.isFinite(c.values[k]) ? String(c.values[k]) : '')).join(','));
+  for (let k = 0; k < rows; k++) out.push(columns.map((c) => cell(c.values[k])).join(','));
   return `${out.join('\r\n')}\r\n`;
 }
 

@@ -1,3 +1,5 @@
+import type { Ends } from './among';
+
 /** The cross-section's materials and heights, in SI units. `cover` is the lid's distance above the dielectric (Infinity: open). */
 export interface Substrate {
   readonly er: number;
@@ -15,6 +17,17 @@ export interface Substrate {
   readonly offCentre?: number;
   /** A board bent along its lines: the length of copper over what it was while flat; absent: 1. */
   readonly stretch?: number;
+  /** One of many like boards, between these ends; static values are then read from a few of them. Absent: it stands for itself. */
+  readonly among?: Among;
+}
+
+/** Between which ends boards of one kind lie; what is left out is the same in all of them. */
+export interface Among {
+  readonly er?: Ends;
+  /** m */
+  readonly height?: Ends;
+  /** m */
+  readonly thickness?: Ends;
 }
 
 export type LineModelLevel = 'dispersive' | 'static';
@@ -58,7 +71,9 @@ export interface Medium {
   /** One dielectric all round: waves are TEM and know no dispersion. */
   readonly homogeneous: boolean;
   /** Why a substrate cannot be computed at all, or undefined: the field at fault and the reason in words. */
-  refuse(substrate: Substrate): { field: Exclude<keyof Substrate, 'stretch'>; message: string } | undefined;
+  refuse(
+    substrate: Substrate,
+  ): { field: Exclude<keyof Substrate, 'stretch' | 'among'>; message: string } | undefined;
 }
 
 /** Shapes of copper; each has its dimensions (m) in this order. */

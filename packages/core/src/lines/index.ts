@@ -1,3 +1,4 @@
+export type { Ends } from './among';
 export * from './contract';
 export { skinDepth, thicknessFactor, roughnessFactor, surfaceResistance } from './loss';
 export { thinStripImpedance } from './stripline';

@@ -1,6 +1,7 @@
 import { C0, EPS0, ETA0 } from '../numeric/constants';
 import { Table } from '../numeric/table';
 import { solveStrip, type Filling } from '../section';
+import { atProportions, type Row } from './among';
 import type {
   CrossSection,
   LineModelLevel,
@@ -155,10 +156,15 @@ function correctionsOf(er: number, tau: number, lid: number): Corrections {
 /** The corrections of the boards that were asked for last. */
 const corrections = remembered(correctionsOf, 24);
 
+/** What corrections say of a board, or of the many like it. */
+const corrected = (substrate: Substrate, read: (of: Corrections) => Row): Row =>
+  atProportions(substrate, false, (er, tau, lid) => read(corrections(er, tau, lid)));
+
 /** Impedance and effective permittivity at zero frequency: the field solution's, by its ratio to the closed forms. */
-function statics({ er, height, thickness, cover }: Substrate, width: number): Statics {
+function statics(substrate: Substrate, width: number): Statics {
+  const { er, height, thickness } = substrate;
   const [u, tau] = [width / height, thickness / height];
-  const [air, eeff] = corrections(er, tau, cover / height).statics.at(Math.log(u));
+  const [air, eeff] = corrected(substrate, (c) => c.statics.at(Math.log(u)));
   const guess = closedStrip(er, u, tau);
   const e = guess.eeff * Math.exp(eeff);
   return { z0: (guess.air * Math.exp(air)) / Math.sqrt(e), eeff: e };
@@ -168,9 +174,10 @@ function statics({ er, height, thickness, cover }: Substrate, width: number): St
  * Change of the impedance in vacuum (ohm/m) when all walls recede by n: w - 2n, t - 2n, h + 2n, the gap below the lid
  * by 2n.
  */
-function recession({ er, height, thickness, cover }: Substrate, width: number): number {
+function recession(substrate: Substrate, width: number): number {
+  const { height, thickness } = substrate;
   const [u, tau] = [width / height, thickness / height];
-  const [ratio] = corrections(er, tau, cover / height).slope.at(Math.log(u));
+  const [ratio] = corrected(substrate, (c) => c.slope.at(Math.log(u)));
   return (closedSlope(u, lossThickness(tau, 1)) * Math.exp(ratio)) / height;
 }
 
@@ -273,7 +280,7 @@ function prepare(
   const q0 =
     Math.abs(er - 1) > 1e-4
       ? (eeff - 1) / (er - 1)
-      : (statics({ ...substrate, er: 1.001 }, width).eeff - 1) / 0.001;
+      : (statics({ ...substrate, er: 1.001, among: undefined }, width).eeff - 1) / 0.001;
   const u = width / height;
   const dispersive = level === 'dispersive';
 

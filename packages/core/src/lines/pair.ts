@@ -2,6 +2,7 @@ import { agm } from '../numeric/elliptic';
 import { C0, ETA0 } from '../numeric/constants';
 import { Grid } from '../numeric/grid';
 import { solvePair, type Filling, type PairCapacitance } from '../section';
+import { atProportions, type Proportions } from './among';
 import { closedPair } from './closed-pair';
 import type {
   CrossSection,
@@ -38,6 +39,19 @@ function tabled(f: (width: number, gap: number) => readonly number[], size: numb
     within(width) && within(gap) ? grid.at(Math.log(width), Math.log(gap)).map(Math.exp) : f(width, gap);
 }
 
+/** Positive values at a board's proportions; of one of many boards in their logarithms. */
+const amongLogs = (
+  substrate: Substrate,
+  between: boolean,
+  at: (...proportions: Proportions) => readonly number[],
+): number[] =>
+  substrate.among
+    ? Array.from(
+        atProportions(substrate, between, (...p) => at(...p).map(Math.log)),
+        Math.exp,
+      )
+    : Array.from(atProportions(substrate, between, at));
+
 /** What the field solution says of pairs in microstrip; lengths over the height. */
 function microstripPairs(er: number, tau: number, lid: number) {
   const thick = lossThickness(tau, 1);
@@ -69,7 +83,7 @@ function microstripPairs(er: number, tau: number, lid: number) {
     ),
   };
 }
-const inMicrostrip = remembered(microstripPairs, 8);
+const inMicrostrip = remembered(microstripPairs, 16);
 /**
  * Dispersion of both modes of a pair in microstrip on what they are at zero frequency. Source: Kirschning & Jansen 1984,
  * with the corrections of 1985; frequencies in GHz mm.
@@ -193,11 +207,12 @@ export const pairInMicrostrip: CrossSection<'pair'> = {
     const { er, height: h, thickness: t, cover } = substrate;
     const [width, gap] = dimensions.map((d) => Math.min(d, FARTHEST * h));
     const heights = { ground: h, cover };
-    const solved = inMicrostrip(er, t / h, cover / h);
-    const [evenAir, oddAir, even, odd] = solved.capacitances(width / h, gap / h);
+    const solved = (what: 'capacitances' | 'slopes') =>
+      amongLogs(substrate, false, (...board) => inMicrostrip(...board)[what](width / h, gap / h));
+    const [evenAir, oddAir, even, odd] = solved('capacitances');
     const air = [evenAir, oddAir];
     const statics = [fromCapacitances(evenAir, even), fromCapacitances(oddAir, odd)];
-    const slopes = () => solved.slopes(width / h, gap / h).map((slope) => slope / h);
+    const slopes = () => solved('slopes').map((slope) => slope / h);
     const filling = fillingOf(er, (beside) =>
       values(solvePair(width, gap, t, heights, [{ below: beside, above: 1 }])[0]).map((c, m) => c / air[m]),
     );
@@ -281,7 +296,7 @@ function striplinePairs(tau: number, off: number) {
     ),
   };
 }
-const inStripline = remembered(striplinePairs, 8);
+const inStripline = remembered(striplinePairs, 16);
 
 /** A symmetric pair in stripline. */
 export const pairInStripline: CrossSection<'pair'> = {
@@ -295,13 +310,14 @@ export const pairInStripline: CrossSection<'pair'> = {
 
   prepare(substrate: Substrate, [width, gap]) {
     const { er, height, thickness, offCentre = 0 } = substrate;
-    const solved = inStripline(thickness / height, offCentre / height);
+    const solved = (what: 'vacuum' | 'slopes') =>
+      amongLogs(substrate, true, (...board) => inStripline(...board)[what](w, g));
     const [w, g] = [width / height, gap / height];
     // Exact ones need no table.
     const impedances =
-      offCentre === 0 && isThin(thickness, width, gap) ? vacuum(w, g, 0, 1) : solved.vacuum(w, g);
+      offCentre === 0 && isThin(thickness, width, gap) ? vacuum(w, g, 0, 1) : solved('vacuum');
     const statics = impedances.map((z) => ({ z0: z / Math.sqrt(er), eeff: er }));
-    const slopes = () => solved.slopes(w, g).map((slope) => slope / height);
+    const slopes = () => solved('slopes').map((slope) => slope / height);
     // The strips' current enters both faces, so each face sees half of the metal.
     return prepared(substrate, statics, { slopes, depth: thickness / 2, filling: () => 1 });
   },

@@ -35,8 +35,9 @@ const BOARDS = 4;
 
 /** The cross-sections of a board, shared by all that is computed on it. */
 export function sectionsOn(medium: MediumId, substrate: Substrate): Sections {
-  const { er, tand, height, thickness, conductivity, roughness, cover, offCentre, stretch } = substrate;
-  const key = `${medium} ${er} ${tand} ${height} ${thickness} ${conductivity} ${roughness} ${cover} ${offCentre ?? 0} ${stretch ?? 1}`;
+  const { er, tand, height, thickness, conductivity, roughness, cover, offCentre, stretch, among } =
+    substrate;
+  const key = `${medium} ${er} ${tand} ${height} ${thickness} ${conductivity} ${roughness} ${cover} ${offCentre ?? 0} ${stretch ?? 1} ${among ? JSON.stringify(among) : ''}`;
   const known = boards.get(key);
   const sections = known ?? new Sections(medium, substrate);
   if (known) boards.delete(key);

@@ -2,6 +2,7 @@ import { agm } from '../numeric/elliptic';
 import { C0, ETA0 } from '../numeric/constants';
 import { Table } from '../numeric/table';
 import { solveStrip } from '../section';
+import { atProportions } from './among';
 import type { CrossSection, Medium, Substrate } from './contract';
 import { lossThickness } from './loss';
 import { prepared } from './modes';
@@ -104,20 +105,27 @@ function correctionsOf(tau: number, off: number): { readonly impedance: Table; r
 const corrections = remembered(correctionsOf, 24);
 
 /** A correction at w/b = u; past the widest the solution and the closed form differ by their edges alone. */
-const correction = (table: Table, u: number): number =>
-  Math.exp(u > WIDEST ? (table.at(Math.log(WIDEST))[0] * WIDEST) / u : table.at(Math.log(u))[0]);
+function correction(substrate: Substrate, u: number, tableAt: (tau: number, off: number) => Table): number {
+  const at = Math.log(Math.min(u, WIDEST));
+  const [value] = Array.from(atProportions(substrate, true, (tau, off) => tableAt(tau, off).at(at)));
+  return Math.exp(u > WIDEST ? (value * WIDEST) / u : value);
+}
 
 const isThick = (t: number, b: number): boolean => t > 1e-6 * b;
 
 /** Impedance in vacuum: exact for a thin strip, the field solution's for a thick one. */
-function airImpedance(w: number, t: number, b: number, off: number): number {
+function airImpedance(substrate: Substrate, w: number): number {
+  const { thickness: t, height: b, offCentre = 0 } = substrate;
   const { z } = closed(w, t, b);
-  return isThick(t, b) || off > 0 ? z * correction(corrections(t / b, off / b).impedance, w / b) : z;
+  return isThick(t, b) || offCentre > 0
+    ? z * correction(substrate, w / b, (tau, off) => corrections(tau, off).impedance)
+    : z;
 }
 
 /** Its derivative (ohm/m) for receding walls. */
-const airSlope = (w: number, t: number, b: number, off: number): number =>
-  closed(w, t, b).slope * correction(corrections(t / b, off / b).slope, w / b);
+const airSlope = (substrate: Substrate, w: number): number =>
+  closed(w, lossThickness(substrate.thickness, substrate.height), substrate.height).slope *
+  correction(substrate, w / substrate.height, (tau, off) => corrections(lossThickness(tau, 1), off).slope);
 
 /** Two ground planes and one dielectric between them. */
 export const stripline: Medium = {
@@ -145,20 +153,21 @@ export const stripInStripline: CrossSection<'strip'> = {
     'rule on the solution, dielectric loss exact.',
 
   prepare(substrate: Substrate, [width]) {
-    const { er, height, thickness, offCentre = 0 } = substrate;
-    const z0 = airImpedance(width, thickness, height, offCentre) / Math.sqrt(er);
+    const { er, thickness } = substrate;
+    const z0 = airImpedance(substrate, width) / Math.sqrt(er);
     return prepared(substrate, [{ z0, eeff: er }], {
-      slopes: () => [airSlope(width, lossThickness(thickness, height), height, offCentre)],
+      slopes: () => [airSlope(substrate, width)],
       // The strip's current enters both faces, so each face sees half of the metal.
       depth: thickness / 2,
       filling: () => 1,
     });
   },
 
-  origin({ height, thickness, offCentre = 0 }, [width]) {
+  origin(substrate, [width]) {
+    const { height, thickness, offCentre = 0 } = substrate;
     if (!isThick(thickness, height) && offCentre === 0)
       return { answers: 'elliptic integrals (Cohn 1954), exact', error: 0 };
-    const own = airImpedance(width, thickness, height, offCentre);
+    const own = airImpedance(substrate, width);
     return {
       answers: 'field solution of the cross-section',
       error: 5e-4,

@@ -8,6 +8,8 @@ export interface NamedValue {
   readonly value: string;
   /** What it is, in a few words. */
   readonly note?: string;
+  /** Plus and minus what it comes out as, such as `5%` or `20 um:uniform`; absent: it is exact. */
+  readonly spread?: string;
 }
 
 /** What is said about a piece but does not make it: no response and no copper depends on it. */
@@ -22,6 +24,8 @@ export interface Marks {
   readonly reference?: 'own';
   /** What its faces were held at before its copper was: expressions by face. */
   readonly asked?: Readonly<Record<string, string>>;
+  /** Plus and minus what its faces come out as, by face. */
+  readonly spread?: Readonly<Record<string, string>>;
 }
 
 /** One part of a design. */
@@ -98,6 +102,12 @@ export interface Range {
   readonly to: string;
 }
 
+/** What a family is taken over, by its key, and the values of its members as typed: `0.1 mm .. 0.3 mm : 5`, or `0.1 mm, 0.2 mm`. */
+export interface FamilyAxis {
+  readonly key: string;
+  readonly values: string;
+}
+
 /** A state of a design kept under a name while it is tuned. */
 export interface Attempt {
   readonly id: string;
@@ -138,6 +148,8 @@ export interface Design {
   readonly strip?: readonly string[];
   /** Between which ends values may be moved, by the same keys; absent: around where they are. */
   readonly ranges?: readonly Range[];
+  /** What its family is taken over, one or two values at a time. */
+  readonly family?: readonly FamilyAxis[];
   readonly attempts?: readonly Attempt[];
 }
 

@@ -6,6 +6,7 @@ export * from './resolve';
 export * from './simulate';
 export * from './joined';
 export * from './solve';
+export * from './made';
 export * from './memory';
 export * from './create';
 export * from './sheet';

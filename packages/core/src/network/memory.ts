@@ -73,16 +73,16 @@ export function solverAt(
     around = where;
     const network = networkOf(circuit, data);
     const own = pieces.filter((p) => p.kind !== 'port');
+    // Pieces that are alike scatter alike: one of them is worked out.
+    const firsts = new Map<string, number>();
     const whole: Network = {
       ...network,
-      parts: network.parts.map((part, i) => ({
-        ...part,
-        electrical: remembered(
-          part.electrical,
-          i,
-          JSON.stringify([own[i].kind, own[i].values, own[i].settings, own[i].facts]),
-        ),
-      })),
+      parts: network.parts.map((part, i) => {
+        const key = JSON.stringify([own[i].kind, own[i].values, own[i].settings, own[i].facts]);
+        const first = firsts.get(key) ?? i;
+        firsts.set(key, first);
+        return { ...part, electrical: remembered(part.electrical, first, key) };
+      }),
     };
     const solver = createSolver(whole);
     return (at) => drive(samplingSteps(whole, at, solver));

@@ -108,5 +108,6 @@ export function renameIn(design: Design, from: string, to: string): Design {
     ...(named.attempts && { attempts: named.attempts.map((a) => ({ ...a, values: called(a.values) })) }),
     ...(named.strip && { strip: named.strip.map(movedKey) }),
     ...(named.ranges && { ranges: named.ranges.map((r) => ({ ...r, key: movedKey(r.key) })) }),
+    ...(named.family && { family: named.family.map((a) => ({ ...a, key: movedKey(a.key) })) }),
   };
 }

@@ -28,6 +28,7 @@ export class Table {
   /** The function's values at x, to about the interval's eighth difference; the next call overwrites them. */
   at(x: number): Float64Array {
     const { out } = this;
+    if (!Number.isFinite(x)) throw new RangeError('a table has no value where there is no number');
     const i = Math.floor(x / this.interval);
     let coefficients = this.intervals.get(i);
     if (!coefficients) this.intervals.set(i, (coefficients = this.interpolate(i)));

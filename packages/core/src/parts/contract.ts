@@ -264,6 +264,11 @@ export interface PartDefinition {
   widths?(values: PartValues, settings: PartSettings): readonly (number | undefined)[];
   /** Gap in m at each pin between its strip there and the one coupled to it. */
   gaps?(values: PartValues): readonly (number | undefined)[];
+  /**
+   * By how many times as much its faces and facts grow, m, as every line of copper gets wider when it is etched: a width as
+   * much, a gap as much less, a length up to an open end half of it.
+   */
+  readonly etches?: Readonly<Record<string, number>>;
   /** Length of a line's centre line that this part covers with copper of its own, at each pin, m. */
   setbacks?(values: PartValues, settings: PartSettings): readonly number[];
   /** A point on the way: the copper of what lies behind it reaches past it. */

@@ -27,9 +27,23 @@ export interface Stack {
   /** Radius that the board is bent to across its lines, or along them; negative: copper inside; empty or absent: flat. */
   readonly bentAcross?: string;
   readonly bentAlong?: string;
+  /** Plus and minus what comes out of the shop, by what spreads; absent: as designed. */
+  readonly spread?: Readonly<Partial<Record<StackSpread, string>>>;
 }
 
-export type StackField = Exclude<keyof Stack, 'id' | 'name'>;
+/** What of a board spreads: `etch` is the width of all lines together. */
+export const stackSpreads = ['er', 'height', 'thickness', 'etch'] as const;
+export type StackSpread = (typeof stackSpreads)[number];
+
+/** The same with how it is spoken of. */
+export const boardSpreads: readonly { readonly id: StackSpread; readonly label: string }[] = [
+  { id: 'er', label: '\u03B5r' },
+  { id: 'height', label: 'board height' },
+  { id: 'thickness', label: 'metal thickness' },
+  { id: 'etch', label: 'width of all lines' },
+];
+
+export type StackField = Exclude<keyof Stack, 'id' | 'name' | 'spread'>;
 
 export interface StackFieldInfo {
   readonly field: StackField;
@@ -264,6 +278,8 @@ const laminate = (
   minWidth: '100 um',
   minGap: '100 um',
   ...rest,
+  // What datasheets of such materials and shops of their kind promise.
+  spread: { er: '1.5%', height: '5%', thickness: '10%', etch: '20 um', ...rest.spread },
 });
 
 /** The laminates that ship: generic classes of material with typical data, no maker's product. */
@@ -278,24 +294,27 @@ export const laminates: readonly Stack[] = [
     roughness: '1.5 um',
     minWidth: '150 um',
     minGap: '150 um',
+    spread: { er: '5%', height: '10%', etch: '30 um' },
   }),
   laminate('alumina-99.6', 'Alumina 99.6 %', '9.9', '0.0001', '0.635 mm', '5 um', {
     conductivity: '4.1e7 S/m',
     roughness: '0.1 um',
     minWidth: '25 um',
     minGap: '25 um',
+    spread: { er: '1%', height: '3%', etch: '3 um' },
   }),
   laminate('fused-quartz', 'Fused quartz', '3.78', '0.0001', '0.254 mm', '3 um', {
     conductivity: '4.1e7 S/m',
     roughness: '0.05 um',
     minWidth: '20 um',
     minGap: '20 um',
+    spread: { er: '0.5%', height: '3%', etch: '2 um' },
   }),
   laminate('lcp-2.9', 'Liquid-crystal polymer 2.9', '2.9', '0.0025', '0.1 mm', '18 um', {
     minWidth: '75 um',
     minGap: '75 um',
   }),
-  laminate('air', 'Air', '1', '0', '1 mm', '35 um', { roughness: '0.2 um' }),
+  laminate('air', 'Air', '1', '0', '1 mm', '35 um', { roughness: '0.2 um', spread: { er: '0%' } }),
 ];
 
 /** Bulk conductivities in S/m as text, to choose from. */

@@ -111,13 +111,23 @@ export interface FilterFound {
   readonly solves: number;
 }
 
-/** Moves lengths, widths and gaps until a filter's response is that of its aim, as nearly as they can. */
+/** The lengths, widths and gaps that bring a filter back, what is alike as one. */
+export const filterValues = (design: Design, first: ResolvedDesign): readonly FreeValue[] => [
+  ...tied(design, freeValues(design, first, 'length')),
+  ...tied(design, freeValues(design, first, 'width')),
+];
+
+/**
+ * Moves lengths, widths and gaps until the modelled response is that of an aim, as nearly as they can.
+ * @param from where the search begins, by the values of `filterValues`; absent: where they are, with the lengths alone first
+ */
 export function* filterSteps(
   project: Project,
   design: Design,
   first: ResolvedDesign,
   aim: FilterAim,
   find: ReturnType<typeof dataFinder>,
+  from?: readonly number[],
 ): Steps<FilterFound> {
   let solves = 0;
   const solve = (resolved: ResolvedDesign): SData | undefined => {
@@ -125,8 +135,8 @@ export function* filterSteps(
     solves++;
     return circuit && solveNetwork(networkOf(circuit, find), aim.freq);
   };
-  const lengths = tied(design, freeValues(design, first, 'length'));
-  const both = [...lengths, ...tied(design, freeValues(design, first, 'width'))];
+  const both = filterValues(design, first);
+  const lengths = both.slice(0, tied(design, freeValues(design, first, 'length')).length);
   function* search(free: readonly FreeValue[], start: readonly number[], from: number, to: number) {
     const steps = leastSquaresSteps(
       (x, out) => {
@@ -148,6 +158,7 @@ export function* filterSteps(
     );
     return (yield* share(steps, from, to)).x;
   }
+  if (from) return { values: both, x: yield* search(both, from, 0, 1), solves };
   const untouched = (list: readonly FreeValue[]) => list.map((v) => v.value);
   const near = yield* search(lengths, untouched(lengths), 0, 0.4);
   const x = yield* search(both, [...near, ...untouched(both).slice(lengths.length)], 0.4, 1);

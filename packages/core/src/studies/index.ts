@@ -10,3 +10,5 @@ export * from './study';
 export { alike } from './symmetry';
 export * from './all';
 export * from './cost';
+export * from './family';
+export * from './spread';

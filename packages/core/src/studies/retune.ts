@@ -13,7 +13,7 @@ import {
 import { drive, leastSquaresSteps, share, type Steps } from '../numeric';
 import { parts } from '../parts';
 import type { SData } from '../results';
-import { filterAim, filterSteps } from './filter';
+import { filterAim, filterSteps, type FilterAim } from './filter';
 import { freeValues, putAll, takeOver, type FreeValue, type Moved } from './free';
 import type { QuantityKind } from '../units';
 import { tied } from './symmetry';
@@ -78,12 +78,111 @@ const COUPLED = [1e-3, 0.5] as const;
 const COUPLING = 3;
 /** Weight of that symmetry, of closures in 1/m, and of moving at all. */
 const SYMMETRY = { match: 3, rest: 0.3 };
-const CLOSURE = 2e4;
+export const CLOSURE = 2e4;
 const REST = 2e-3;
 /** Missing less than this needs no widths. */
 const GOOD = 2e-3;
 /** Missing more than this, the match comes first and its symmetry second. */
 const FAR = 0.012;
+
+/**
+ * What a network that is no filter is brought back to: the zeros and ratios of its ideal response at the design frequency, the
+ * symmetry of its dips, and what it couples over a band.
+ * @param solve the ideal response
+ */
+function matchAim(solve: (freq: Float64Array) => SData, f0: number) {
+  const near = [f0 * (1 - ASIDE), f0, f0 * (1 + ASIDE)];
+  const far = [f0 * (1 - BAND), f0 * (1 + BAND)];
+  const wide = solve(Float64Array.of(...near, ...far));
+  const n = wide.ports;
+  const size = (s: SData, e: number, k: number) => Math.hypot(s.re[k * n * n + e], s.im[k * n * n + e]);
+  // What is coupled over a band has to be so afterwards, too: its centre alone would be had by any gaps.
+  const held: number[] = [];
+  for (let e = 0; e < n * n; e++) {
+    const there = size(wide, e, 1);
+    const aside = [3, 4].map((k) => size(wide, e, k) / there);
+    const matched = size(wide, (e % n) * (n + 1), 1) < SMALL;
+    if (
+      e % (n + 1) !== 0 &&
+      matched &&
+      there > COUPLED[0] &&
+      there < COUPLED[1] &&
+      aside.every((x) => x > HELD)
+    )
+      held.push(e);
+  }
+  const freq = Float64Array.of(...near, ...(held.length > 0 ? far : []));
+  const goal = solve(freq);
+  const targets = targetsOf(goal, 1);
+  const matched: number[] = [];
+  const sizeAt = (e: number, k: number) => size(goal, e, k);
+  // Only a response with a dip at the design frequency has sides that can lean.
+  for (let e = 0; e < n * n; e++)
+    if (sizeAt(e, 1) < SMALL && Math.min(sizeAt(e, 0), sizeAt(e, 2)) > sizeAt(e, 1) + 0.005) matched.push(e);
+  /** Size of an entry above the design frequency less that below. */
+  const leaning = (s: SData, e: number) => size(s, e, 2) - size(s, e, 0);
+
+  const offBand = (s: SData): number[] =>
+    held.flatMap((e) => [1, 3, 4].map((k) => COUPLING * (size(s, e, k) - size(goal, e, k))));
+  const missing = (s: SData): number => {
+    const out = new Float64Array(targets.count);
+    targets.write(s, 1, out, 0);
+    return Math.sqrt([...out, ...offBand(s)].reduce((a, b) => a + b * b, 0) / (n * n));
+  };
+
+  return {
+    freq,
+    goal,
+    matched,
+    missing,
+    /** Numbers that `write` writes. */
+    count: targets.count + matched.length + 3 * held.length,
+    /** Writes everything that misses, weighed, and nothing from there on. @param lean the entries whose dips shall not lean */
+    write(s: SData, out: Float64Array, lean: readonly number[] = matched): void {
+      out.fill(0);
+      targets.write(s, 1, out, 0);
+      let at = targets.count;
+      for (const e of lean)
+        out[at++] = (e === 0 ? SYMMETRY.match : SYMMETRY.rest) * (leaning(s, e) - leaning(goal, e));
+      for (const off of offBand(s)) out[at++] = off;
+    },
+  };
+}
+
+/** What retuning judges a response by. */
+export interface Judge {
+  /** Where it looks, Hz. */
+  readonly freq: Float64Array;
+  /** Root mean square of what misses there, as an amplitude. */
+  missing(s: SData): number;
+  /** Numbers that `write` writes: everything that misses, weighed. */
+  readonly count: number;
+  write(s: SData, out: Float64Array): void;
+  /** Whether it is a filter, which is compared by its poles. */
+  readonly filter?: FilterAim;
+}
+
+/** What a design's responses are judged by. @param solve the ideal response */
+export function judgeOf(
+  solve: (freq: Float64Array) => SData,
+  f0: number,
+  sweep: ResolvedDesign['sweep'],
+): Judge {
+  const filter = filterAim(solve, f0, sweep);
+  return filter ? filterJudge(filter) : matchAim(solve, f0);
+}
+
+const filterJudge = (filter: FilterAim) => ({
+  freq: filter.freq,
+  filter,
+  count: filter.count,
+  write: (s: SData, out: Float64Array) => filter.write(s, out, 0),
+  missing(s: SData): number {
+    const out = new Float64Array(filter.count);
+    filter.write(s, out, 0);
+    return Math.sqrt(out.reduce((a, b) => a + b * b, 0) / filter.count);
+  },
+});
 
 /**
  * Brings the modelled response back to the ideal targets at the design frequency: first by the lengths that may move,
@@ -104,11 +203,7 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
       return circuit && solveNetwork(networkOf(circuit, find), freq);
     };
     const centre = Float64Array.of(f0);
-    const missed = (s: SData): number => {
-      const out = new Float64Array(aim.count);
-      aim.write(s, out, 0);
-      return Math.sqrt(out.reduce((a, b) => a + b * b, 0) / aim.count);
-    };
+    const judge = filterJudge(aim);
     const [was, wasThere] = [at(first, centre), at(first, aim.freq)];
     if (!was || !wasThere) throw refusals.wrong();
     const { values, x, solves } = yield* filterSteps(project, design, first, aim, find);
@@ -119,44 +214,19 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
     if (!is || !isThere) throw refusals.unmade();
     return {
       ...result,
-      before: missed(wasThere),
-      after: missed(isThere),
+      before: judge.missing(wasThere),
+      after: judge.missing(isThere),
       ideal: solveNetwork(networkOf(ideal, find), centre),
       was,
       is,
       solves,
     };
   }
-  const near = [f0 * (1 - ASIDE), f0, f0 * (1 + ASIDE)];
-  const far = [f0 * (1 - BAND), f0 * (1 + BAND)];
-  const wide = solveNetwork(networkOf(ideal, find), Float64Array.of(...near, ...far));
-  const n = wide.ports;
-  const size = (s: SData, e: number, k: number) => Math.hypot(s.re[k * n * n + e], s.im[k * n * n + e]);
-  // What is coupled over a band has to be so afterwards, too: its centre alone would be had by any gaps.
-  const held: number[] = [];
-  for (let e = 0; e < n * n; e++) {
-    const there = size(wide, e, 1);
-    const aside = [3, 4].map((k) => size(wide, e, k) / there);
-    const matched = size(wide, (e % n) * (n + 1), 1) < SMALL;
-    if (
-      e % (n + 1) !== 0 &&
-      matched &&
-      there > COUPLED[0] &&
-      there < COUPLED[1] &&
-      aside.every((x) => x > HELD)
-    )
-      held.push(e);
-  }
-  const freq = Float64Array.of(...near, ...(held.length > 0 ? far : []));
-  const goal = solveNetwork(networkOf(ideal, find), freq);
-  const targets = targetsOf(goal, 1);
-  const matched: number[] = [];
-  const sizeAt = (e: number, k: number) => size(goal, e, k);
-  // Only a response with a dip at the design frequency has sides that can lean.
-  for (let e = 0; e < n * n; e++)
-    if (sizeAt(e, 1) < SMALL && Math.min(sizeAt(e, 0), sizeAt(e, 2)) > sizeAt(e, 1) + 0.005) matched.push(e);
-  /** Size of an entry above the design frequency less that below. */
-  const leaning = (s: SData, e: number) => size(s, e, 2) - size(s, e, 0);
+  const { freq, goal, matched, missing, ...aimed } = matchAim(
+    (at) => solveNetwork(networkOf(ideal, find), at),
+    f0,
+  );
+  const n = goal.ports;
 
   let solves = 0;
   const solve = (resolved: ResolvedDesign): SData | undefined => {
@@ -166,14 +236,6 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
   };
   // Where a walk comes back, all pins are watched, few of which ever differ from nothing.
   const closures = hasRing(design) ? openings(first).length : 0;
-  const offBand = (s: SData): number[] =>
-    held.flatMap((e) => [1, 3, 4].map((k) => COUPLING * (size(s, e, k) - size(goal, e, k))));
-  const missing = (s: SData): number => {
-    const out = new Float64Array(targets.count);
-    targets.write(s, 1, out, 0);
-    return Math.sqrt([...out, ...offBand(s)].reduce((a, b) => a + b * b, 0) / (n * n));
-  };
-
   const was = solve(first);
   if (!was) throw refusals.wrong();
   function* search(
@@ -183,18 +245,14 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
     to: number,
     lean: readonly number[] = matched,
   ): Steps<number[]> {
-    const count = targets.count + lean.length + 3 * held.length + closures + free.length;
+    const count = aimed.count + closures + free.length;
     const steps = leastSquaresSteps(
       (x, out) => {
         const resolved = resolveDesign(project, putAll(design, free, x));
         const s = solve(resolved);
         if (!s) return false;
-        out.fill(0);
-        targets.write(s, 1, out, 0);
-        let at = targets.count;
-        for (const e of lean)
-          out[at++] = (e === 0 ? SYMMETRY.match : SYMMETRY.rest) * (leaning(s, e) - leaning(goal, e));
-        for (const off of offBand(s)) out[at++] = off;
+        aimed.write(s, out, lean);
+        let at = aimed.count;
         if (closures > 0) {
           const open = openings(resolved);
           for (let i = 0; i < closures; i++) out[at++] = CLOSURE * (open[i] ?? 0);
@@ -284,7 +342,7 @@ export function* retuneSteps(project: Project, design: Design): Steps<Retuned> {
 export const retune = (project: Project, design: Design): Retuned => drive(retuneSteps(project, design));
 
 /** Whether the pieces form a ring: more joints than a tree of them needs. */
-function hasRing(design: Design): boolean {
+export function hasRing(design: Design): boolean {
   const parent = new Map<string, string>();
   const root = (x: string): string => {
     let at = x;

@@ -70,28 +70,33 @@ function unitOf(text: string): { unit: string; factor: number } | undefined {
   }
 }
 
-const DEFAULT_UNIT: Partial<Record<QuantityKind, string>> = {
+const DEFAULT_UNIT: Readonly<Record<QuantityKind, string>> = {
+  number: '',
   frequency: 'GHz',
   length: 'mm',
   angle: 'deg',
   impedance: 'ohm',
+  admittance: 'mS',
+  conductivity: 'S/m',
   capacitance: 'pF',
   inductance: 'nH',
+  level: 'dB',
+  time: 'ns',
 };
 
-const plain = (x: number): string => String(Number(x.toPrecision(7)));
+const plain = (x: number, digits = 7): string => String(Number(x.toPrecision(digits)));
 
 /** A value as text, in the unit of the text it replaces. */
-function written(value: number, kind: QuantityKind, before: string): string {
-  const unit = unitOf(before)?.unit ?? DEFAULT_UNIT[kind] ?? '';
+export function written(value: number, kind: QuantityKind, before: string, digits?: number): string {
+  const unit = unitOf(before)?.unit ?? DEFAULT_UNIT[kind];
   const factor = unit === '' ? 1 : parseExpression(`1 ${unit}`).evaluate().re;
-  return unit === '' ? plain(value / factor) : `${plain(value / factor)} ${unit}`;
+  return unit === '' ? plain(value / factor, digits) : `${plain(value / factor, digits)} ${unit}`;
 }
 
-function writtenComplex(z: Complex): string {
+function writtenComplex(z: Complex, digits?: number): string {
   return z.im === 0
-    ? `${plain(z.re)} ohm`
-    : `${plain(z.re)}${z.im < 0 ? '-' : '+'}${plain(Math.abs(z.im))}j ohm`;
+    ? `${plain(z.re, digits)} ohm`
+    : `${plain(z.re, digits)}${z.im < 0 ? '-' : '+'}${plain(Math.abs(z.im), digits)}j ohm`;
 }
 
 const positive: ReadonlySet<QuantityKind> = new Set(['frequency', 'impedance', 'capacitance', 'inductance']);
@@ -211,8 +216,15 @@ export function tunables(
 /**
  * The project with one value moved (SI), written in the unit it was typed in. A value that an expression held is held
  * by the number from then on.
+ * @param digits that it is written with
  */
-export function tuned(project: Project, designId: string, { key, kind }: Tunable, value: number): Project {
+export function tuned(
+  project: Project,
+  designId: string,
+  { key, kind }: Pick<Tunable, 'key' | 'kind'>,
+  value: number,
+  digits?: number,
+): Project {
   const [what, id, part] = key.split(':');
   if (what === 'stack') {
     const field = id as (typeof BOARD)[number]['field'];
@@ -221,7 +233,7 @@ export function tuned(project: Project, designId: string, { key, kind }: Tunable
     return {
       ...own.project,
       stacks: own.project.stacks.map((s) =>
-        s.id === own.id ? { ...s, [field]: written(value, kind, s[field]) } : s,
+        s.id === own.id ? { ...s, [field]: written(value, kind, s[field], digits) } : s,
       ),
     };
   }
@@ -230,16 +242,16 @@ export function tuned(project: Project, designId: string, { key, kind }: Tunable
       ...d,
       values: d.values.map((v) => {
         if (v.name !== id) return v;
-        if (part === undefined) return { ...v, value: written(value, kind, v.value) };
+        if (part === undefined) return { ...v, value: written(value, kind, v.value, digits) };
         const { re, im } = parseExpression(v.value).evaluate();
-        return { ...v, value: writtenComplex({ re, im, [part as 're' | 'im']: value }) };
+        return { ...v, value: writtenComplex({ re, im, [part as 're' | 'im']: value }, digits) };
       }),
     }));
   return inDesign(project, designId, (d) => ({
     ...d,
     pieces: d.pieces.map((p) =>
       p.id === id && p.held[part] !== undefined
-        ? { ...p, held: { ...p.held, [part]: written(value, kind, p.held[part]) } }
+        ? { ...p, held: { ...p.held, [part]: written(value, kind, p.held[part], digits) } }
         : p,
     ),
   }));

@@ -94,6 +94,7 @@ export const bend: PartDefinition = {
     return realValues({ width, angle, radius });
   },
 
+  etches: { width: 1 },
   widths: (values) => [values.width?.re, values.width?.re],
   setbacks(values, settings) {
     const d = covered(valueOf(values, 'width'), valueOf(values, 'radius'), values.angle.re, settings.shape);

@@ -91,6 +91,7 @@ export const cross: PartDefinition = {
     return realValues(Object.fromEntries(ARMS.map((name, i) => [name, met[i] ?? met[opposite[i]] ?? any])));
   },
 
+  etches: Object.fromEntries(ARMS.map((name) => [name, 1])),
   widths: (values) => ARMS.map((name) => values[name]?.re),
   setbacks(values) {
     const [w1, w2, w3, w4] = ARMS.map((name) => values[name]?.re ?? 0);

@@ -95,6 +95,7 @@ export const interdigitated: PartDefinition = {
     });
   },
 
+  etches: { width: 1, gap: -1 },
   widths: ({ width }) => [width.re, width.re, width.re, width.re],
   gaps: ({ gap }) => [gap.re, gap.re, gap.re, gap.re],
   label: ({ ze, zo, width, gap, length }) => ({

@@ -83,6 +83,7 @@ export const gap: PartDefinition = {
     return realValues({ gap: h * Math.exp(brent(error, least, most)), c: wanted, w1, w2 });
   },
 
+  etches: { gap: -1, w1: 1, w2: 1 },
   widths: (values) => ARMS.map((name) => values[name]?.re),
 
   models: {

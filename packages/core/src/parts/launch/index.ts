@@ -101,6 +101,7 @@ export const launch: PartDefinition = {
       diameter: held.diameter?.re ?? inner / 2,
     });
   },
+  etches: { strip: 1 },
   facts: (_held, { neighbour }) => ({ strip: [neighbour(1) ?? 0] }),
 
   models: {

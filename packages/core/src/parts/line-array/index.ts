@@ -153,6 +153,7 @@ function lineArray(n: number): PartDefinition {
       });
     },
 
+    etches: { width: 1, ...Object.fromEntries(gaps.map((gap) => [gap, -1])) },
     widths: ({ width }) => new Array<number>(2 * n).fill(width.re),
     gaps(values) {
       const near = Array.from({ length: n }, (_, i) =>

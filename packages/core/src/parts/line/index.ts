@@ -111,6 +111,7 @@ export const line: PartDefinition = {
     };
   },
 
+  etches: { width: 1 },
   widths: (values) => [values.width.re, values.width.re],
   ...uniform,
 

@@ -31,6 +31,7 @@ export const stub = (
   pins: () => 1,
   local: lineLocal,
   resolve: (held, context) => realValues({ ...resolveLine(held, context), ...own.extra?.(held) }),
+  etches: own.ideal === 1 ? { width: 1, length: 0.5 } : { width: 1 },
   widths: (values) => [values.width.re],
   ...uniform,
   grows: {

@@ -44,6 +44,7 @@ export const openEnd: PartDefinition = {
     const width = held.width?.re ?? neighbour(0);
     return width === undefined ? {} : realValues({ width, ...(held.trim ? { trim: held.trim.re } : {}) });
   },
+  etches: { width: 1, trim: 0.5 },
   widths: (values) => [values.width?.re],
   models: {
     ideal: { reads: [], electrical: open },

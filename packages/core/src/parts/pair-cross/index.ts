@@ -72,6 +72,7 @@ export const pairCross: PartDefinition = {
     if (width === undefined || gap === undefined) return {};
     return realValues({ width, gap, ribbon: held.ribbon?.re ?? width });
   },
+  etches: { width: 1, gap: -1 },
   widths: (values) => ARMS.map((name) => values[name]?.re),
   gaps: ({ gap }) => ARMS.map(() => gap?.re),
   setbacks: (values) => ARMS.map(() => (valueOf(values, 'width') + valueOf(values, 'gap')) / 2),

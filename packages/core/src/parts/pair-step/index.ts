@@ -54,6 +54,7 @@ export const pairStep: PartDefinition = {
     return realValues({ w1: w1 ?? width, g1: g1 ?? gap, w2: w2 ?? width, g2: g2 ?? gap });
   },
 
+  etches: { w1: 1, w2: 1, g1: -1, g2: -1 },
   widths: (values) => ARMS.map((name) => values[name]?.re),
   gaps: ({ g1, g2 }) => [g1?.re, g1?.re, g2?.re, g2?.re],
   setbacks: (values) => ARMS.map(() => Math.abs(offset(values))),

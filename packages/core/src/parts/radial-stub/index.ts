@@ -61,6 +61,7 @@ export const radialStub: PartDefinition = {
       entry: held.entry?.re ?? neighbour(0) ?? substrate.height / 2,
     });
   },
+  etches: { entry: 1, length: 0.5 },
   widths: (values) => [values.entry.re],
   tells: [{ face: 'entry', as: 'width' }, { face: 'reach' }, { face: 'angle' }],
   grows: { faces: GROWING, at: (values, share) => scaled(values, GROWING, Math.max(share, 1e-6)) },

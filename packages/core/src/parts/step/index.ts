@@ -32,6 +32,7 @@ export const step: PartDefinition = {
     return any === undefined ? {} : realValues({ w1: w1 ?? any, w2: w2 ?? any });
   },
 
+  etches: Object.fromEntries(ARMS.map((name) => [name, 1])),
   widths: (values) => ARMS.map((name) => values[name]?.re),
 
   models: joint(2, ARMS, ({ values }, context) => {

@@ -1,6 +1,6 @@
 import { C0 } from '../../numeric';
 import { cascade, uniformLine } from '../../electrical';
-import { linePoint, synthesiseWidth } from '../../lines';
+import { linePoint } from '../../lines';
 import { TaperError, taperImpedance, type TaperProfile } from '../../theory';
 import {
   FaceError,
@@ -51,7 +51,7 @@ const slices = (values: PartValues, settings: PartSettings): number[] => {
   return Array.from({ length: SLICES }, (_, i) => at((i + 0.5) / SLICES));
 };
 
-/** Widths at the slices' ends, m, with their guided wavelengths in the middle. */
+/** Widths at the slices' ends and in their middles, m, with the guided wavelengths in the middle. */
 function shape(held: PartValues, context: ResolveContext) {
   const z = [1, 2].map((n) => held[`z${n}`]?.re ?? context.line(held[`w${n}`].re).z0);
   let at: (t: number) => number;
@@ -62,12 +62,10 @@ function shape(held: PartValues, context: ResolveContext) {
     throw error;
   }
   const widths = Array.from({ length: SLICES + 1 }, (_, i) => context.width(at(i / SLICES)));
+  const middles = Array.from({ length: SLICES }, (_, i) => context.width(at((i + 0.5) / SLICES)));
   let perWave = 0;
-  for (let i = 0; i < SLICES; i++) {
-    const { eeff } = context.line(context.width(at((i + 0.5) / SLICES)));
-    perWave += (context.f0 * Math.sqrt(eeff)) / C0 / SLICES;
-  }
-  return { z, widths, wavelength: 1 / perWave };
+  for (const width of middles) perWave += (context.f0 * Math.sqrt(context.line(width).eeff)) / C0 / SLICES;
+  return { z, widths, middles, wavelength: 1 / perWave };
 }
 
 /** A line whose width goes over from one to another. */
@@ -134,7 +132,11 @@ export const taper: PartDefinition = {
       ...(held.reflection ? { reflection: held.reflection.re } : {}),
     });
   },
-  facts: (held, context) => ({ widths: shape(held, context).widths }),
+  facts(held, context) {
+    const { widths, middles } = shape(held, context);
+    return { widths, middles };
+  },
+  etches: { w1: 1, w2: 1, widths: 1, middles: 1 },
   widths: (values) => [values.w1.re, values.w2.re],
   models: {
     ideal: {
@@ -152,15 +154,14 @@ export const taper: PartDefinition = {
       },
     },
     modelled: {
-      reads: ['z1', 'z2', 'reflection', 'profile', 'length'],
-      electrical({ values, settings }, context) {
+      reads: ['length', 'middles'],
+      electrical({ values, facts }, context) {
         const step = values.length.re / SLICES;
         const k = (2 * Math.PI * step) / C0;
         const point = linePoint();
         const points = [point];
         return cascade(
-          slices(values, settings).map((z) => {
-            const width = synthesiseWidth(context.medium.id, context.substrate, z, context.f0);
+          (facts.middles as readonly number[]).map((width) => {
             const section = context.section('strip', width);
             return uniformLine((f, out) => {
               section.at(f, points);

@@ -67,6 +67,7 @@ export const tee: PartDefinition = {
     };
   },
 
+  etches: Object.fromEntries(ARMS.map((name) => [name, 1])),
   widths: (values) => ARMS.map((name) => values[name]?.re),
   setbacks: (values) => {
     const [w1, w2, w3] = ARMS.map((name) => values[name]?.re ?? 0);

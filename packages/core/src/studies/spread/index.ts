@@ -1,0 +1,3 @@
+export * from './tolerance';
+export * from './varied';
+export * from './run';

@@ -1,0 +1,373 @@
+import { describe, expect, it } from 'vitest';
+import { sectionsOn, linePoint, type Substrate } from '../src/lines';
+import {
+  asMade,
+  circuitOf,
+  frequencies,
+  resolveDesign,
+  simulate,
+  Unmakeable,
+  type Design,
+} from '../src/network';
+import { drive, normalQuantile, shareInterval } from '../src/numeric';
+import { parts } from '../src/parts';
+
+import {
+  combinations,
+  FamilyError,
+  memberAt,
+  readFamily,
+  readFamilyValues,
+  readTolerance,
+  spreadSteps,
+  ToleranceError,
+  variedOf,
+  yieldOf,
+} from '../src/studies';
+import { drawing } from '../src/studies/spread/draw';
+import { entry, made as madeOn, size, withDesign } from './helpers';
+
+const made = (recipe: string, inputs: Record<string, string> = {}) =>
+  madeOn(recipe, { freq: '10.55 GHz', ...inputs });
+
+describe('how values are distributed', () => {
+  it('inverts the normal distribution', () => {
+    for (const [p, z] of [
+      [0.5, 0],
+      [0.975, 1.959963984540054],
+      [0.0013498980316300933, -3],
+      [0.9999683287581669, 4],
+      [2.866515718791939e-7, -5],
+      [7.61985302416047e-24, -10],
+    ])
+      expect(normalQuantile(p)).toBeCloseTo(z, 10);
+    expect([0, 1].map(normalQuantile)).toEqual([-Infinity, Infinity]);
+  });
+
+  it('tells a share by the interval that Wilson gives', () => {
+    // Newcombe 1998, table I, method 3.
+    const published = [
+      [81, 263, 0.2553, 0.3662],
+      [15, 148, 0.0624, 0.1605],
+      [0, 20, 0, 0.1611],
+      [1, 29, 0.0061, 0.1718],
+    ];
+    for (const [hits, count, low, high] of published) {
+      const found = shareInterval(hits, count);
+      expect(found[0]).toBeCloseTo(low, 4);
+      expect(found[1]).toBeCloseTo(high, 4);
+      // What misses is told the other way round.
+      const [a, b] = shareInterval(count - hits, count);
+      expect([1 - b, 1 - a]).toEqual([expect.closeTo(found[0], 12), expect.closeTo(found[1], 12)]);
+    }
+    expect(shareInterval(0, 0)).toEqual([0, 1]);
+  });
+
+  it('reads plus and minus so much', () => {
+    expect(readTolerance('5%', 'length')).toEqual({ amount: 0.05, relative: true, shape: 'normal' });
+    expect(readTolerance('\u00B1 20 um : uniform', 'length')).toEqual({
+      amount: expect.closeTo(20e-6, 12) as number,
+      relative: false,
+      shape: 'uniform',
+    });
+    for (const [text, kind, message] of [
+      ['', 'length', /how much/],
+      ['5', 'length', /needs a unit/],
+      ['5 ohm', 'length', /needs a length/],
+      ['120%', 'length', /less than 100%/],
+      ['-5%', 'length', /./],
+      ['5%:flat', 'length', /normal or uniform/],
+      ['5%:normal:uniform', 'length', /normal or uniform/],
+      ['-20 um', 'length', /./],
+      ['width', 'length', /not a unit/],
+    ] as const)
+      expect(() => readTolerance(text, kind), text).toThrow(message);
+  });
+});
+
+describe('copper as it is made', () => {
+  it('is etched as if it had been drawn so', () => {
+    // A line, a pair and a stub by their copper, the etched one against one that is typed with the etched sizes.
+    const etch = 30e-6;
+    const mm = (x: number) => `${x * 1e3} mm`;
+    for (const [kind, held, etched] of [
+      ['line', { width: 1e-3, length: 5e-3 }, { width: 1e-3 + etch, length: 5e-3 }],
+      [
+        'line-pair',
+        { width: 0.8e-3, gap: 0.2e-3, length: 5e-3 },
+        { width: 0.8e-3 + etch, gap: 0.2e-3 - etch, length: 5e-3 },
+      ],
+      ['open-stub', { width: 1e-3, length: 3e-3 }, { width: 1e-3 + etch, length: 3e-3 + etch / 2 }],
+      ['shorted-stub', { width: 1e-3, length: 3e-3 }, { width: 1e-3 + etch, length: 3e-3 }],
+    ] as const) {
+      const { project, design } = made('quarter-wave', { zl: '100 ohm', sections: '1' });
+      const alone = (faces: Record<string, number>): Design => ({
+        ...design,
+        pieces: [
+          {
+            id: 'p',
+            name: 'p',
+            kind,
+            held: Object.fromEntries(Object.entries(faces).map(([f, x]) => [f, mm(x)])),
+            nodes:
+              parts.get(kind)!.pins({}, () => undefined) === 1
+                ? ['a']
+                : ['a', 'b', 'c', 'd'].slice(0, kind === 'line' ? 2 : 4),
+          },
+        ],
+      });
+      const modelled = (d: Design, by: number) =>
+        asMade(resolveDesign(withDesign(project, d), d), { etch: by }).pieces[0].values!;
+      const [a, b] = [modelled(alone(held), etch), modelled(alone(etched), 0)];
+      for (const face of Object.keys(etched))
+        expect(a[face].re, `${kind} ${face}`).toBeCloseTo(b[face].re, 12);
+    }
+  });
+
+  it('keeps what was drawn on another board, and refuses what cannot be', () => {
+    const { project, design } = made('branch-line');
+    const resolved = resolveDesign(project, design);
+    const other = asMade(resolved, { er: 0.1, height: -20e-6 });
+    expect(other.stack!.substrate.er).toBeCloseTo(3.04, 12);
+    expect(other.pieces).toBe(resolved.pieces);
+    // Nothing is off: it is what it was.
+    expect(circuitOf(asMade(resolved, {}), 'modelled')).toEqual(circuitOf(resolved, 'modelled'));
+    for (const off of [{ er: -2 }, { height: -1e-3 }, { thickness: -1e-3 }, { etch: -5e-3 }])
+      expect(() => asMade(resolved, off), JSON.stringify(off)).toThrow(Unmakeable);
+  });
+
+  it('knows of every part of copper what etching does to it', () => {
+    // A width that a model reads and that etching leaves alone would be copper that no acid touches.
+    for (const [kind, part] of parts)
+      for (const read of part.models?.modelled.reads ?? [])
+        if (part.field === 'copper' && /^(width|w\d?|entry|gap\d*|g\d|middles|strip)$/.test(read))
+          expect(part.etches?.[read], `${kind} ${read}`).toBe(/^g/.test(read) ? -1 : 1);
+  });
+
+  it.each([
+    ['microstrip', Infinity],
+    ['microstrip', 4e-3],
+    ['stripline', Infinity],
+  ] as const)('reads lines on many like boards from a few: %s, lid at %s', (medium, cover) => {
+    const base: Substrate = {
+      ...{ er: 2.94, tand: 0.0012, height: 0.508e-3, thickness: 18e-6 },
+      ...{ conductivity: 5.8e7, roughness: 0.5e-6, cover },
+    };
+    const among = { er: [2.85, 3.05], height: [0.48e-3, 0.54e-3], thickness: [14e-6, 22e-6] } as const;
+    for (const [er, height, thickness] of [
+      [2.85, 0.54e-3, 22e-6],
+      [2.9, 0.49e-3, 15e-6],
+      [3.04, 0.53e-3, 20e-6],
+      // Beyond the ends, where the few of a normal distribution lie.
+      [3.06, 0.475e-3, 18e-6],
+    ]) {
+      const own = { ...base, er, height, thickness };
+      const [alone, one] = [own, { ...own, among }].map((s) => sectionsOn(medium, s));
+      const points = () => [linePoint(), linePoint()];
+      for (const width of [0.3e-3, 2e-3])
+        for (const gap of [undefined, 0.2e-3]) {
+          const [a, b] = [points(), points()];
+          if (gap === undefined) {
+            alone.get('strip', width).at(10e9, a);
+            one.get('strip', width).at(10e9, b);
+          } else {
+            alone.get('pair', width, gap).at(10e9, a);
+            one.get('pair', width, gap).at(10e9, b);
+          }
+          // The field solution itself is good to 2e-4.
+          for (const m of gap === undefined ? [0] : [0, 1]) {
+            expect(b[m].z0 / a[m].z0).toBeCloseTo(1, 4);
+            expect(b[m].eeff / a[m].eeff).toBeCloseTo(1, 4);
+            expect(b[m].alphaConductor / a[m].alphaConductor).toBeCloseTo(1, 3);
+          }
+        }
+    }
+  });
+});
+
+/** A quarter wave with a limit on its match, of which `slack` dB is left at the centre. */
+function limited(level: string) {
+  const { project, design } = made('branch-line');
+  const own: Design = {
+    ...design,
+    plots: [
+      {
+        id: 'match',
+        show: 'formula',
+        formulas: ['S11 in dB'],
+        limits: [{ id: 'l', side: 'below', level, from: '10.4 GHz', to: '10.7 GHz' }],
+      },
+    ],
+  };
+  return { project: withDesign(project, own), design: own };
+}
+
+describe('spread and yield', () => {
+  const wanted = [
+    { key: 'board:er', text: '2%' },
+    { key: 'board:height', text: '0.1%' },
+    { key: 'value:z0', text: '0.1%:uniform' },
+  ];
+  const { project, design } = limited('-13');
+
+  it('draws the same of a seed, in parts and together, and each value by itself', () => {
+    const run = (samples: number, from = 0, of = wanted) =>
+      drive(spreadSteps(project, design, { wanted: of, samples, from, seed: 7, noCauses: true }));
+    const whole = run(40);
+    const [a, b] = [run(15), run(25, 15)];
+    expect([...a.off, ...b.off]).toEqual([...whole.off]);
+    expect([...a.miss, ...b.miss]).toEqual([...whole.miss]);
+    // One more that spreads leaves the numbers of the others as they are.
+    const alone = run(40, 0, wanted.slice(0, 1));
+    expect([...alone.off]).toEqual([...whole.off.filter((_x, i) => i % 3 === 0)]);
+    expect(run(40, 0, wanted).miss).toEqual(whole.miss);
+    const other = drive(spreadSteps(project, design, { wanted, samples: 40, seed: 8, noCauses: true }));
+    expect(other.off).not.toEqual(whole.off);
+  });
+
+  it('has the distribution that was asked for', () => {
+    const count = 4000;
+    const varied = variedOf(design, resolveDesign(project, design), wanted);
+    const next = drawing(varied, 1);
+    const rows = Array.from({ length: count }, next);
+    const column = (i: number) => rows.map((row) => row[i]);
+    const rms = (list: number[]) => Math.sqrt(list.reduce((s, x) => s + x * x, 0) / list.length);
+    const mean = (list: number[]) => list.reduce((s, x) => s + x, 0) / list.length;
+    // A third of the ends for normal, 1/sqrt(3) of them for uniform; the mean within four of its own deviations.
+    expect(rms(column(0)) / varied[0].half).toBeCloseTo(1 / 3, 1.6);
+    expect(rms(column(2)) / varied[2].half).toBeCloseTo(1 / Math.sqrt(3), 1.6);
+    for (const i of [0, 1, 2])
+      expect(Math.abs(mean(column(i))) / rms(column(i))).toBeLessThan(4 / Math.sqrt(count));
+    expect(Math.max(...column(2).map(Math.abs))).toBeLessThanOrEqual(varied[2].half);
+    // Nothing that spreads leans on another: r of independent ones is below four over root n.
+    const r =
+      column(0).reduce((s, x, k) => s + x * column(1)[k], 0) / count / rms(column(0)) / rms(column(1));
+    expect(Math.abs(r)).toBeLessThan(4 / Math.sqrt(count));
+  });
+
+  it('misses what each sample by itself misses, on the copper that was drawn', () => {
+    const { off, miss, varied } = drive(
+      spreadSteps(project, design, { wanted: wanted.slice(0, 2), samples: 6, noCauses: true }),
+    );
+    const nominal = resolveDesign(project, design);
+    for (let k = 0; k < 6; k++) {
+      const [er, height] = [off[2 * k], off[2 * k + 1]];
+      // The board of the sample under copper of the nominal one, with its static values solved for it alone.
+      const board = circuitOf(asMade(nominal, { er, height }), 'modelled')!;
+      const freq = frequencies(10.4e9, 10.7e9, 101);
+      const s = simulate(board, freq, () => undefined);
+      const worst = Math.max(...Array.from(freq, (_f, i) => 20 * Math.log10(size(entry(s, 1, 1, i)))));
+      expect(miss[k]).toBeCloseTo(worst + 13, 2);
+    }
+    expect(varied.map((v) => v.nominal)).toEqual([2.94, 0.508e-3]);
+    // The design as it is meant misses what it misses without any spread.
+    const exact = drive(spreadSteps(project, design, { wanted: [], samples: 3 }));
+    expect([...exact.miss]).toEqual([exact.meant, exact.meant, exact.meant]);
+    expect(yieldOf(exact.miss).yield).toBe(exact.meant <= 0 ? 1 : 0);
+  });
+
+  it('names what costs the yield', () => {
+    // Limits that the nominal design just keeps: half of what moves its centre breaks them.
+    const { meant } = drive(spreadSteps(project, design, { wanted: [], samples: 1 }));
+    const tight = limited(String(-13 + meant + 0.3));
+    const found = drive(spreadSteps(tight.project, tight.design, { wanted, samples: 200 }));
+    const told = yieldOf(found.miss);
+    expect(told.yield).toBeGreaterThan(0.2);
+    expect(told.yield).toBeLessThan(0.98);
+    expect(told.low).toBeLessThan(told.yield);
+    expect(told.high).toBeGreaterThan(told.yield);
+    // Of permittivity and two that hardly spread, permittivity.
+    expect(found.causes[0]).toBeGreaterThan(0.85);
+    expect(found.causes.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 12);
+    // Without it nothing is missed.
+    const rest = drive(spreadSteps(tight.project, tight.design, { wanted: wanted.slice(1), samples: 200 }));
+    expect(yieldOf(rest.miss).yield).toBe(1);
+  });
+
+  it('keeps the curves of the plots, sample by sample', () => {
+    const { freq, plots } = drive(
+      spreadSteps(project, design, { wanted, samples: 5, points: 21, noCauses: true }),
+    );
+    expect(freq.length).toBe(21);
+    expect(plots.map((p) => [p.unit, p.curves.length, p.y.length])).toEqual([['dB', 1, 5 * 21]]);
+    expect(plots[0].y.every((v) => v <= 0 && v > -80)).toBe(true);
+    const of = (k: number) => [...plots[0].y.subarray(21 * k, 21 * (k + 1))];
+    expect(of(0)).not.toEqual(of(1));
+  });
+
+  it('says at which value a spread cannot be', () => {
+    const resolved = resolveDesign(project, design);
+    for (const [key, text, message] of [
+      ['value:nothing', '5%', /no value named "nothing"/],
+      ['board:er', '3', /spreads by as much as it is/],
+      ['board:height', '5 GHz', /needs a length/],
+      ['piece:feed1:z0x', '5%', /holds no such/],
+      ['board:colour', '5%', /nothing that spreads/],
+    ] as const)
+      try {
+        variedOf(design, resolved, [{ key, text }]);
+        expect.unreachable(key);
+      } catch (error) {
+        expect(error).toBeInstanceOf(ToleranceError);
+        expect((error as ToleranceError).key).toBe(key);
+        expect((error as ToleranceError).message).toMatch(message);
+      }
+    // Etching in per cent is of the narrowest line.
+    const [etch] = variedOf(design, resolved, [{ key: 'board:etch', text: '10%' }]);
+    const widths = resolved.pieces.flatMap((p) => (p.kind === 'line' ? [p.values!.width.re] : []));
+    expect(etch.half).toBeCloseTo(0.1 * Math.min(...widths), 9);
+  });
+});
+
+describe('families', () => {
+  it('reads ranges and lists', () => {
+    expect(readFamilyValues('0.1 mm .. 0.3mm : 5', 'length')).toEqual(
+      [0.1, 0.15, 0.2, 0.25, 0.3].map((x) => expect.closeTo(x * 1e-3, 12) as number),
+    );
+    expect(readFamilyValues('2.8, 3,2.9', 'number')).toEqual([2.8, 3, 2.9]);
+    expect(readFamilyValues('-20um .. 20um : 3', 'length')[1]).toBe(0);
+    for (const [text, message] of [
+      ['1 mm .. 2 mm', /START .. STOP : COUNT/],
+      ['1 mm .. 2 mm : 0', /count/],
+      ['1 mm .. 2 mm : x', /count/],
+      ['1 mm .. 1 mm : 2', /ends are equal/],
+      ['1 mm, 1 mm', /twice/],
+      ['1 mm,,', /commas/],
+      ['1 .. 2 : 3', /needs a unit/],
+      ['z0 .. 2 mm : 3', /not a unit/],
+    ] as const)
+      expect(() => readFamilyValues(text, 'length'), text).toThrow(message);
+  });
+
+  it('has every combination, each the design with its values, or its copper on another board', () => {
+    const { project, design } = made('branch-line');
+    const resolved = resolveDesign(project, design);
+    const axes = readFamily(project, design, resolved, [
+      { key: 'value:z0', values: '45 ohm .. 55 ohm : 3' },
+      { key: 'board:er', values: '2.84, 2.94, 3.04' },
+    ]);
+    const all = combinations(axes);
+    expect(all.length).toBe(9);
+    expect(all[5]).toEqual([50, 3.04]);
+    const member = (values: readonly number[]) => memberAt(project, design, axes, values).resolved;
+    // As it is it is itself.
+    expect(circuitOf(member([50, 2.94]), 'modelled')).toEqual(circuitOf(resolved, 'modelled'));
+    // On another board the copper stays; of another impedance it does not.
+    const width = (r: typeof resolved) =>
+      r.pieces.find((p) => p.role !== 'feed' && p.kind === 'line')!.values!.width.re;
+    expect(width(member([50, 3.04]))).toBe(width(resolved));
+    expect(member([50, 3.04]).stack!.substrate.er).toBeCloseTo(3.04, 12);
+    expect(width(member([55, 2.94]))).toBeLessThan(width(resolved));
+    expect(
+      memberAt(project, design, axes, [55, 3.04]).design.values.find((v) => v.name === 'z0')!.value,
+    ).toBe('55 ohm');
+    for (const [axis, message] of [
+      [{ key: 'value:nothing', values: '1,2' }, /nothing that this design has/],
+      [{ key: 'value:z0', values: '1,2' }, /needs a unit/],
+    ] as const)
+      expect(() => readFamily(project, design, resolved, [axis])).toThrow(message);
+    expect(() => memberAt(project, design, [{ key: 'board:er', kind: 'number', now: 2.94 }], [0.5])).toThrow(
+      FamilyError,
+    );
+  });
+});
