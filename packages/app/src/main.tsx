@@ -18,6 +18,7 @@ const later = {
   compare: () => import('./views/projects/CompareView'),
   recipe: () => import('./views/recipes/RecipeView'),
   filter: () => import('./views/filters/FilterView'),
+  studies: () => import('./views/studies/StudiesView'),
   overview: () => import('./views/projects/OverviewView'),
   boards: () => import('./views/projects/BoardsView'),
   projects: () => import('./views/projects/ProjectsView'),
@@ -28,6 +29,7 @@ const RecipesView = lazy(later.recipes);
 const CompareView = lazy(later.compare);
 const RecipeView = lazy(later.recipe);
 const FilterView = lazy(later.filter);
+const StudiesView = lazy(later.studies);
 const OverviewView = lazy(later.overview);
 const BoardsView = lazy(later.boards);
 const ProjectsView = lazy(later.projects);
@@ -59,6 +61,7 @@ createRoot(document.getElementById('root')!).render(
               <Route path="filter" element={guarded(<FilterView />)} />
               <Route path="compare/:checkpointId" element={guarded(<CompareView />)} />
               <Route path="design/:designId" element={guarded(<DesignView />)} />
+              <Route path="design/:designId/studies/:study?" element={guarded(<StudiesView />)} />
             </Route>
             <Route path="*" element={<NoSuchPage />} />
           </Route>

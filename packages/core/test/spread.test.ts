@@ -11,10 +11,14 @@ import {
 } from '../src/network';
 import { drive, normalQuantile, shareInterval } from '../src/numeric';
 import { parts } from '../src/parts';
+import { curveReadings } from '../src/plots';
 
 import {
+  centreSteps,
   combinations,
+  cornerSteps,
   FamilyError,
+  familySteps,
   memberAt,
   readFamily,
   readFamilyValues,
@@ -319,6 +323,74 @@ describe('spread and yield', () => {
   });
 });
 
+describe('readings of a curve', () => {
+  it('are what the curve is known to have', () => {
+    // A resonance: 1/(1 + u^2) in dB, u = (x - 5)/0.5.
+    const x = Float64Array.from({ length: 201 }, (_, k) => 4 + k / 100);
+    const y = x.map((f) => -10 * Math.log10(1 + ((f - 5.003) / 0.25) ** 2));
+    const of = (id: string) => curveReadings.find((r) => r.id === id)!.of(x, y, 5.2531);
+    expect(of('f0')).toBeCloseTo(-10 * Math.log10(1 + (0.2501 / 0.25) ** 2), 3);
+    expect(of('most')).toBeCloseTo(-10 * Math.log10(1 + (0.003 / 0.25) ** 2), 9);
+    expect(of('most-at')).toBeCloseTo(5.003, 4);
+    expect(of('least-at')).toBe(4);
+    expect(of('band-centre')).toBeCloseTo(5.003, 3);
+    // 10 lg 2 is what the edges of half of the power are below the top; 3 dB are a little less.
+    expect(of('band')).toBeCloseTo(0.5 * Math.sqrt(10 ** 0.3 - 1), 3);
+    for (const { of } of curveReadings)
+      expect(
+        of(
+          x,
+          x.map(() => NaN),
+          5,
+        ),
+      ).toBeNaN();
+  });
+});
+
+describe('corners and centre', () => {
+  const wanted = [
+    { key: 'board:er', text: '2%' },
+    { key: 'board:etch', text: '30 um' },
+  ];
+  const { project, design } = limited('-13');
+
+  it('finds the worst of all corners', () => {
+    const found = drive(cornerSteps(project, design, wanted))!;
+    expect(found.looked).toBe(4);
+    // By hand: every corner as copper on its board.
+    const nominal = resolveDesign(project, design);
+    const freq = frequencies(10.4e9, 10.7e9, 41);
+    const misses = [-1, 1].flatMap((a) =>
+      [-1, 1].map((b) => {
+        const made = asMade(nominal, { er: a * 0.02 * 2.94, etch: b * 30e-6 });
+        const s = simulate(circuitOf(made, 'modelled')!, freq, () => undefined);
+        const worst = Math.max(...Array.from(freq, (_f, k) => 20 * Math.log10(size(entry(s, 1, 1, k)))));
+        return { ends: [a, b], miss: worst + 13 };
+      }),
+    );
+    const worst = misses.reduce((a, b) => (b.miss > a.miss ? b : a));
+    expect(found.ends).toEqual(worst.ends);
+    expect(found.miss).toBeCloseTo(worst.miss, 2);
+    expect(found.meant).toBeLessThan(found.miss);
+    const still = { ...design, plots: [] };
+    expect(drive(cornerSteps(withDesign(project, still), still, wanted))).toBeUndefined();
+  });
+
+  it('moves a design that stands beside the middle of what it may be to where more of it is good', () => {
+    // Not retuned it passes its band by the slope of its match: a little more permittivity would be better.
+    const { meant } = drive(spreadSteps(project, design, { wanted: [], samples: 1 }));
+    const tight = limited(String(-13 + meant + 0.1));
+    const found = drive(centreSteps(tight.project, tight.design, { wanted }));
+    expect(found.before.yield).toBeLessThan(0.75);
+    expect(found.after.yield).toBeGreaterThan(0.97);
+    expect(found.meantAfter).toBeLessThan(found.meantBefore);
+    expect(found.moved.length).toBeGreaterThan(0);
+    // What was asked for stays: only the copper has moved.
+    expect(found.design.values).toEqual(tight.design.values);
+    expect(() => drive(centreSteps(tight.project, tight.design, { wanted: [] }))).toThrow(/nothing spreads/);
+  });
+});
+
 describe('families', () => {
   it('reads ranges and lists', () => {
     expect(readFamilyValues('0.1 mm .. 0.3mm : 5', 'length')).toEqual(
@@ -366,6 +438,20 @@ describe('families', () => {
       [{ key: 'value:z0', values: '1,2' }, /needs a unit/],
     ] as const)
       expect(() => readFamily(project, design, resolved, [axis])).toThrow(message);
+    const plot = { id: 'm', show: 'formula', formulas: ['S11 in dB'] };
+    const { y, freq, failed, curves } = drive(
+      familySteps(project, design, axes, { level: 'modelled', plot, points: 31 }),
+    );
+    expect([curves.length, failed.every((f) => f === undefined), y.length]).toEqual([1, true, 9 * 31]);
+    // The fifth is the design as it is.
+    const s = simulate(circuitOf(resolved, 'modelled')!, freq, () => undefined);
+    for (let k = 0; k < 31; k++)
+      expect(y[4 * 31 + k]).toBeCloseTo(20 * Math.log10(size(entry(s, 1, 1, k))), 4);
+    // More permittivity under the same copper lowers its centre.
+    const least = curveReadings.find((r) => r.id === 'least-at')!;
+    const centre = (m: number) => least.of(freq, y.subarray(m * 31, (m + 1) * 31), 10.55e9);
+    expect(centre(5)).toBeLessThan(centre(4));
+    expect(centre(3)).toBeGreaterThan(centre(4));
     expect(() => memberAt(project, design, [{ key: 'board:er', kind: 'number', now: 2.94 }], [0.5])).toThrow(
       FamilyError,
     );

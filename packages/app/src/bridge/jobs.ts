@@ -388,6 +388,17 @@ const assist: Solving['assist'] = async (...given) => (await solving()).assist(.
 const mesh: Solving['mesh'] = async (request) => (await solving()).mesh(request);
 const flow: Solving['flow'] = async (...given) => (await solving()).flow(...given);
 
+/** Families, spreads and what has copper solved again and again come when they are asked for. */
+const studying = () => import('./studying');
+type Studying = Awaited<ReturnType<typeof studying>>;
+
+const family: Studying['family'] = async (...given) => (await studying()).family(...given);
+const familyFiles: Studying['familyFiles'] = async (...given) => (await studying()).familyFiles(...given);
+const spread: Studying['spread'] = async (...given) => (await studying()).spread(...given);
+const corner: Studying['corner'] = async (...given) => (await studying()).corner(...given);
+const centre: Studying['centre'] = async (...given) => (await studying()).centre(...given);
+const solvedRetune: Studying['solvedRetune'] = async (...given) => (await studying()).solvedRetune(...given);
+
 // Readers of drawings come when one is read.
 const drawings = () => import('./drawing');
 const drawing: Awaited<ReturnType<typeof drawings>>['drawing'] = async (request) =>
@@ -417,6 +428,12 @@ export const jobs = {
   assist,
   mesh,
   flow,
+  family,
+  familyFiles,
+  spread,
+  corner,
+  centre,
+  solvedRetune,
 };
 
 export type Jobs = typeof jobs;

@@ -18,7 +18,7 @@ import { scaleOf, type Axis } from './axis';
 import { Grid, RULED_LEFT } from './Grid';
 import { nearest, shifted, valueAt, type Domain } from './domain';
 import { linesOf } from './labels';
-import { Curves, Goal, Limits, Markers, Names, Ticks, type Plane } from './layers';
+import { Areas, Curves, Goal, Limits, Markers, Names, Ticks, type Plane } from './layers';
 import { useSize } from './size';
 import type { Guide, MarkerActions, RectPicture } from './types';
 import { usePanZoom } from './panzoom';
@@ -314,6 +314,7 @@ export const RectChart = memo(function RectChart(props: RectChartProps) {
                 />
               ))}
               <Goal picture={picture} plane={plane} ground={false} />
+              <Areas picture={picture} plane={plane} />
               <Limits picture={picture} plane={plane} />
               <Curves picture={picture} plane={plane} />
             </g>
@@ -370,11 +371,15 @@ export function PlainRectChart({
   markers,
   goal,
   limits,
+  between,
   waiting,
   ...rest
 }: RectPicture & Omit<RectChartProps, 'picture'>) {
   const picture = useConstant(
-    useMemo(() => ({ traces, markers, goal, limits, waiting }), [traces, markers, goal, limits, waiting]),
+    useMemo(
+      () => ({ traces, markers, goal, limits, between, waiting }),
+      [traces, markers, goal, limits, between, waiting],
+    ),
   );
   return <RectChart picture={picture} {...rest} />;
 }

@@ -8,6 +8,7 @@ import { Marker } from './Marker';
 import { curvePath, pixelsOf } from './path';
 import {
   strokeOf,
+  type Between,
   type ChartMarker,
   type Guide,
   type LimitBand,
@@ -16,6 +17,7 @@ import {
   type Tick,
 } from './types';
 
+const NO_AREAS: readonly Between[] = [];
 const NO_LIMITS: readonly LimitBand[] = [];
 const NO_MARKERS: readonly ChartMarker[] = [];
 const NO_TICKS: readonly Tick[] = [];
@@ -44,14 +46,42 @@ interface LayerProps {
 
 /** What does not change of a curve while its values do. */
 const looksOf = ({ traces }: RectPicture) =>
-  traces.map(({ id, label, name, unlabelled, colour, kind }) => ({
+  traces.map(({ id, label, name, unlabelled, colour, kind, shade }) => ({
     id,
     label,
     name,
     unlabelled,
     colour,
     kind,
+    shade,
   }));
+
+/** How strongly the faintest of a family is drawn. */
+const FAINTEST = 0.22;
+
+/** Areas between curves. */
+export const Areas = memo(function Areas({ picture, plane }: LayerProps) {
+  const between = useLive(useDerived(() => picture.value.between ?? NO_AREAS, [picture], Object.is));
+  const { x, y, view, width, height } = plane;
+  const toX = pixelsOf(x.log, view.x, 0, width);
+  const toY = pixelsOf(y.log, view.y, height, 0);
+  return between.map((area) => {
+    const [upper, lower] = [area.high, area.low].map((edge) =>
+      curvePath(area.x, edge, toX, toY, 5 * height, -4 * height),
+    );
+    // The lower edge is the way back.
+    const back = lower.slice(1).split('L').reverse().join('L');
+    return (
+      <path
+        key={area.id}
+        className="between"
+        d={upper && back ? `${upper}L${back}Z` : undefined}
+        fill={colour(area.colour)}
+        fillOpacity={area.strength}
+      />
+    );
+  });
+});
 
 /** The curves; they are drawn anew without a rendering as long as they are the same ones. */
 export const Curves = memo(function Curves({ picture, plane }: LayerProps) {
@@ -76,7 +106,14 @@ export const Curves = memo(function Curves({ picture, plane }: LayerProps) {
   return (
     <g ref={layer}>
       {looks.map((t) => (
-        <path key={t.id} fill="none" stroke={colour(t.colour)} strokeLinejoin="round" {...strokeOf(t.kind)} />
+        <path
+          key={t.id}
+          fill="none"
+          stroke={colour(t.colour)}
+          strokeLinejoin="round"
+          {...strokeOf(t.kind)}
+          {...(t.shade !== undefined && { strokeOpacity: FAINTEST + (1 - FAINTEST) * t.shade })}
+        />
       ))}
     </g>
   );

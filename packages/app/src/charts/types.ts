@@ -56,6 +56,8 @@ export interface Trace {
   readonly unlabelled?: boolean;
   readonly colour: ColourName;
   readonly kind: Kind;
+  /** One of a family in one hue: how strongly it is drawn, 0 to 1. */
+  readonly shade?: number;
   readonly x: ArrayLike<number>;
   readonly y: ArrayLike<number>;
 }
@@ -116,12 +118,25 @@ export interface LimitBand {
   readonly to: number;
 }
 
+/** What lies between two curves over the same places, filled. */
+export interface Between {
+  readonly id: string;
+  readonly colour: ColourName;
+  /** 0 to 1. */
+  readonly strength: number;
+  readonly x: ArrayLike<number>;
+  readonly low: ArrayLike<number>;
+  readonly high: ArrayLike<number>;
+}
+
 /** What moves on a chart while a value is changed. */
 export interface RectPicture {
   readonly traces: readonly Trace[];
   readonly markers?: readonly ChartMarker[];
   readonly goal?: GoalBand;
   readonly limits?: readonly LimitBand[];
+  /** Drawn below the curves. */
+  readonly between?: readonly Between[];
   /** Places marked on the axis. */
   readonly ticks?: readonly Tick[];
   /** The result belongs to values that have changed since. */

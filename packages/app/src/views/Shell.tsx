@@ -293,7 +293,7 @@ function Notices() {
 export function Shell() {
   const theme = usePreferences((p) => p.theme);
   const inProject = useMatch('/p/:projectId/*') !== null;
-  const designId = useMatch('/p/:projectId/design/:designId')?.params.designId;
+  const designId = useMatch('/p/:projectId/design/:designId/*')?.params.designId;
   const [lastDesign, setLastDesign] = useState<string>();
   if (designId && designId !== lastDesign) setLastDesign(designId);
   const wanted = designId ?? lastDesign;
@@ -389,7 +389,14 @@ export function Shell() {
             <Nav aria-label="Views">
               <NavLink to={`${base}/lines`}>Lines</NavLink>
               <NavLink to={`${base}/recipes`}>Recipes</NavLink>
-              {target && <NavLink to={`${base}/design/${target}`}>Design</NavLink>}
+              {target && (
+                <>
+                  <NavLink to={`${base}/design/${target}`} end>
+                    Design
+                  </NavLink>
+                  <NavLink to={`${base}/design/${target}/studies`}>Studies</NavLink>
+                </>
+              )}
               <NavLink to={base} end>
                 Project
               </NavLink>

@@ -8,6 +8,7 @@ import {
   withOwnBoard,
   type DataBlock,
   type Design,
+  type FamilyAxis,
   type Marks,
   type NamedValue,
   type Piece,
@@ -16,7 +17,7 @@ import {
   type Range,
   type ResolvedDesign,
 } from '@ditch/core/network';
-import { laminates, stackFieldLabel, type Stack } from '@ditch/core/stack';
+import { laminates, stackFieldLabel, type Stack, type StackSpread } from '@ditch/core/stack';
 import {
   forgetAsked,
   GrowError,
@@ -285,6 +286,73 @@ export function setStackField(stack: string, field: keyof Stack, text: string): 
   );
   return own.id;
 }
+
+/** Says plus and minus what of a board comes out how; empty: as designed. A laminate that ships becomes the project's own. */
+export function setStackSpread(stack: string, spread: StackSpread, text: string): void {
+  const { project } = useSession.getState();
+  if (!project) return;
+  const own = withOwnBoard(project, stack);
+  const change = (s: Stack): Stack =>
+    s.id === own.id ? { ...s, spread: withText(s.spread, spread, text) } : s;
+  edit(
+    'change a tolerance of the board',
+    () => ({ ...own.project, stacks: own.project.stacks.map(change) }),
+    `stack:${own.id}:spread:${spread}`,
+  );
+}
+
+/** Texts with one changed; an empty one is not kept. */
+function withText<K extends string>(
+  texts: Readonly<Partial<Record<K, string>>> | undefined,
+  key: K,
+  text: string,
+): Partial<Record<K, string>> {
+  const next: Partial<Record<K, string>> = { ...texts, [key]: text };
+  if (text.trim() === '') delete next[key];
+  return next;
+}
+
+/** Says plus and minus what a named value comes out as; empty: exact. */
+export const setValueSpread = (design: string, name: string, text: string): void =>
+  editDesign(
+    design,
+    `change the tolerance of ${name}`,
+    (d) => ({
+      ...d,
+      values: d.values.map((v) => {
+        if (v.name !== name) return v;
+        const next: { -readonly [K in keyof NamedValue]: NamedValue[K] } = { ...v, spread: text };
+        if (text.trim() === '') delete next.spread;
+        return next;
+      }),
+    }),
+    `spread:${name}`,
+  );
+
+/** Says plus and minus what a face of a piece comes out as; empty: exact. */
+export const setPieceSpread = (design: string, piece: Piece, face: string, text: string): void =>
+  editDesign(
+    design,
+    `change a tolerance of ${piece.name}`,
+    (d) =>
+      replacePiece(d, piece.id, (p) =>
+        marked(p, { spread: withText(p.marks?.spread, face, text) as Record<string, string> }),
+      ),
+    `spread:${piece.id}:${face}`,
+  );
+
+/** What a design's family is taken over. */
+export const setFamily = (design: string, family: readonly FamilyAxis[]): void =>
+  editDesign(
+    design,
+    'change the family',
+    (d) => {
+      const next: { -readonly [K in keyof Design]: Design[K] } = { ...d, family };
+      if (family.length === 0) delete next.family;
+      return next;
+    },
+    'family',
+  );
 
 /** Adds a board to the project; returns its id there. */
 export function addBoard(stack: Stack): string {

@@ -5,3 +5,4 @@ export * from './formula';
 export * from './defaults';
 export * from './curves';
 export * from './proposal';
+export * from './readings';

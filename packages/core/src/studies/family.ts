@@ -1,15 +1,22 @@
+import { answer, liveById, type LiveId } from '../levels';
 import {
   asMade,
   BOARD_FACES,
+  dataFinder,
+  frequencies,
   inDesign,
   resolveDesign,
   Unmakeable,
   type BoardFace,
   type Design,
   type FamilyAxis,
+  type Plot,
   type Project,
   type ResolvedDesign,
 } from '../network';
+import { drive, type Steps } from '../numeric';
+import { plotCurves, rolesOf } from '../plots';
+import type { SData } from '../results';
 import { formatQuantity, parseExpression, checkQuantity, QuantityError, type QuantityKind } from '../units';
 import { rangeOf, tunables, tuned, type Tunable } from './tune';
 
@@ -47,11 +54,11 @@ export interface Member {
 export const MOST_MEMBERS = 1001;
 
 const BOARD_LABELS: Readonly<Record<BoardFace | 'etch', string>> = {
-  er: '\u03B5r of the board, copper as it is',
-  height: 'board height, copper as it is',
-  thickness: 'metal thickness, copper as it is',
-  tand: 'loss tangent, copper as it is',
-  etch: 'width of all lines by etching',
+  er: '\u03B5r of the board',
+  height: 'board height',
+  thickness: 'metal thickness',
+  tand: 'loss tangent',
+  etch: 'etching, width of all lines',
 };
 
 /** Everything that a family can be taken over: what can be tuned, and what the copper meets when it is made. */
@@ -195,4 +202,93 @@ export function combinations(axes: readonly Pick<FamilyValues, 'values'>[]): num
     (all, { values }) => all.flatMap((head) => values.map((v) => [...head, v])),
     [[]],
   );
+}
+
+/** The curves of one plot in all members of a family. */
+export interface FamilyCurves {
+  /** Hz */
+  readonly freq: Float64Array;
+  readonly unit: string;
+  readonly curves: readonly { readonly id: string; readonly label: string }[];
+  /** Values member by member, in each curve by curve, in each point by point; not a number where a member has no response. */
+  readonly y: Float32Array;
+  /** Why a member has no response, in words. */
+  readonly failed: readonly (string | undefined)[];
+}
+
+/** What a member that could not be made or solved is said to be. */
+const reasonOf = ({ problems }: ResolvedDesign): string => problems[0]?.message ?? 'it has an error';
+
+/**
+ * The curves of a plot in every member, at a level that follows by itself. Yields the share done after each member.
+ * @param axes as read, at least one
+ * @throws QuantityError, ConversionError where the plot cannot be drawn
+ */
+export function* familySteps(
+  project: Project,
+  design: Design,
+  axes: readonly FamilyValues[],
+  { level, plot, points }: { readonly level: LiveId; readonly plot: Plot; readonly points: number },
+): Steps<FamilyCurves> {
+  const find = dataFinder(project.data);
+  const now = resolveDesign(project, design);
+  const ideal = liveById.ideal.subject(now);
+  const { f0, sweep } = now;
+  if (f0 === undefined || !sweep || !ideal) throw new FamilyError(0, 'the design itself has an error');
+  const freq = frequencies(sweep.start, sweep.stop, points);
+  const roles = rolesOf(drive(answer(ideal, find).sample(Float64Array.of(f0))), f0);
+  const members = combinations(axes);
+  const failed: (string | undefined)[] = [];
+  const drawn: (ReturnType<typeof plotCurves> | undefined)[] = [];
+  for (const [i, values] of members.entries()) {
+    try {
+      const { resolved } = memberAt(project, design, axes, values);
+      const subject = liveById[level].subject(resolved);
+      const data = subject && drive(answer(subject, find).sample(freq));
+      drawn.push(data && plotCurves(plot, data, roles, resolved.values));
+      failed.push(data ? undefined : reasonOf(resolved));
+    } catch (error) {
+      if (!(error instanceof FamilyError)) throw error;
+      drawn.push(undefined);
+      failed.push(error.message);
+    }
+    yield (i + 1) / members.length;
+  }
+  const first = drawn.find((d) => d !== undefined);
+  const curves = first?.curves.map(({ id, label }) => ({ id, label })) ?? [];
+  const y = new Float32Array(members.length * curves.length * points).fill(NaN);
+  drawn.forEach((member, m) =>
+    curves.forEach(({ id }, c) => {
+      const curve = member?.curves.find((own) => own.id === id);
+      if (curve) y.set(curve.y, (m * curves.length + c) * points);
+    }),
+  );
+  return { freq, unit: first?.unit ?? '', curves, y, failed };
+}
+
+/** The S-parameters of every member over the sweep of the design. @throws FamilyError with the first that has none */
+export function* familyDataSteps(
+  project: Project,
+  design: Design,
+  axes: readonly FamilyValues[],
+  level: LiveId,
+): Steps<SData[]> {
+  const find = dataFinder(project.data);
+  const { sweep } = resolveDesign(project, design);
+  if (!sweep) throw new FamilyError(0, 'the sweep has an error');
+  const freq = frequencies(sweep.start, sweep.stop, sweep.points);
+  const members = combinations(axes);
+  const out: SData[] = [];
+  for (const values of members) {
+    const { resolved } = memberAt(project, design, axes, values);
+    const subject = liveById[level].subject(resolved);
+    if (!subject)
+      throw new FamilyError(
+        0,
+        `with ${values.map((v, a) => formatQuantity(v, axes[a].kind)).join(', ')} it fails: ${reasonOf(resolved)}`,
+      );
+    out.push(drive(answer(subject, find).sample(freq)));
+    yield out.length / members.length;
+  }
+  return out;
 }

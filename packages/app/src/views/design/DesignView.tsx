@@ -246,7 +246,12 @@ function Loaded({ id }: { id: string }) {
   const trial = retuning.seen?.best ?? (retuning.aim === 'limits' ? retuning.result?.design : undefined);
   useEffect(() => stage.look({ hovered, beside, trial }), [stage, hovered, beside, trial]);
   const retuneOnly = useMemo(
-    () => ({ ...retuning, progress: retuning.aim === 'retune' ? retuning.progress : undefined }),
+    () => ({
+      progress: retuning.aim === 'retune' ? retuning.progress : undefined,
+      start: retuning.start,
+      stop: retuning.stop,
+      startSolved: retuning.startSolved,
+    }),
     [retuning],
   );
   useEffect(() => {
@@ -350,7 +355,7 @@ function Loaded({ id }: { id: string }) {
             shared={frame.shared}
           />
         </Suspense>
-        {retuning.aim === 'limits' && retuning.progress !== undefined && (
+        {retuning.aim !== 'retune' && retuning.progress !== undefined && (
           <Suspense>
             <SearchPanel search={retuning} />
           </Suspense>

@@ -8,6 +8,7 @@ import { Dialog } from '../../controls/Dialog';
 import { colour } from '../../theme';
 import type { Retuning } from './retuning';
 import { SearchTrail } from './SearchTrail';
+import { SolvedSteps } from './SolvedSteps';
 
 const Table = styled.table`
   width: 100%;
@@ -41,7 +42,7 @@ const Buttons = styled.div`
 
 const dB = (s: SData, i: number, j: number) =>
   20 * Math.log10(Math.max(1e-10, Math.hypot(s.re[i * s.ports + j], s.im[i * s.ports + j])));
-const level = (x: number) => (x < -120 ? 'below \u2212120' : formatNumber(x, 3));
+const shown = (x: number) => (x < -120 ? 'below \u2212120' : formatNumber(x, 3));
 
 /** What became of a limit, in words. */
 const verdict = (over: number, unit: string): string =>
@@ -64,7 +65,7 @@ function rowsOf({ ideal, was, is }: Retuned): Row[] {
   if (matched.length > 0)
     rows.push({
       name: matched.length > 1 ? 'worst match, dB' : `match of port ${matched[0] + 1}, dB`,
-      values: each((s) => level(Math.max(...matched.map((i) => dB(s, i, i))))),
+      values: each((s) => shown(Math.max(...matched.map((i) => dB(s, i, i))))),
     });
   const apart: [number, number][] = [];
   for (let i = 0; i < ideal.ports; i++)
@@ -72,7 +73,7 @@ function rowsOf({ ideal, was, is }: Retuned): Row[] {
   if (apart.length > 0)
     rows.push({
       name: 'worst isolation, dB',
-      values: each((s) => level(Math.max(...apart.map(([i, j]) => dB(s, i, j))))),
+      values: each((s) => shown(Math.max(...apart.map(([i, j]) => dB(s, i, j))))),
     });
   const [a, b] = roles.outputs;
   if (b !== undefined) {
@@ -103,8 +104,14 @@ export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
   const better = result.limits
     ? result.after < result.before - 1e-6 * Math.max(1, result.before)
     : result.moved.length > 0 && result.after <= result.before;
+  const solved = 'steps' in result ? result : undefined;
+  const level = solved ? 'solved' : 'modelled';
   const title = !result.limits
-    ? 'Retuned'
+    ? solved
+      ? better
+        ? 'Retuned to the solved response'
+        : 'The solved response was not brought nearer'
+      : 'Retuned'
     : result.before <= 0
       ? 'The limits are kept already'
       : !better
@@ -126,6 +133,14 @@ export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
   const Leave = better ? Button : PrimaryButton;
   return (
     <Dialog title={title} open onClose={retuning.discard}>
+      {solved && (
+        <>
+          <SectionTitle>
+            {solved.solves} solution{solved.solves === 1 ? '' : 's'} of the copper
+          </SectionTitle>
+          <SolvedSteps steps={solved.steps} towards={solved.towards} />
+        </>
+      )}
       {result.limits && (
         <p style={{ marginBottom: 12 }}>
           {missed.length === 0
@@ -175,7 +190,7 @@ export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
           <Table>
             <thead>
               <tr>
-                <th scope="col">modelled</th>
+                <th scope="col">{level}</th>
                 <th scope="col">ideal</th>
                 <th scope="col">before</th>
                 <th scope="col">after</th>
@@ -231,7 +246,7 @@ export default function RetuneDialog({ retuning }: { retuning: Retuning }) {
         <Leave onPress={retuning.discard} autoFocus={!better}>
           Leave it
         </Leave>
-        {result.limits && (
+        {(result.limits ?? solved) && (
           <Button isDisabled={result.moved.length === 0} onPress={retuning.keep}>
             Keep as an attempt
           </Button>

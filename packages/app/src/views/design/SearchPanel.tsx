@@ -4,6 +4,7 @@ import { Button, Quiet, TextButton } from '../../controls/basics';
 import { colour } from '../../theme';
 import type { Retuning } from './retuning';
 import { SearchTrail } from './SearchTrail';
+import { SolvedSteps } from './SolvedSteps';
 
 const Card = styled.section`
   position: absolute;
@@ -35,9 +36,38 @@ const Row = styled.div`
   gap: 8px;
 `;
 
+/** Copper that is solved, corrected and solved again. */
+function SolvedPanel({ search }: { search: Retuning }) {
+  const { steps, progress, towards } = search;
+  return (
+    <Card aria-label="Retuning to the solved response">
+      <h2>
+        <span>{towards === 'limits' ? 'Into the limits, solved' : 'Back to the ideal, solved'}</span>
+        <Quiet>{Math.round((progress ?? 0) * 100)} %</Quiet>
+      </h2>
+      {steps.length > 0 ? (
+        <SolvedSteps steps={steps} towards={towards} />
+      ) : (
+        <p>
+          <Quiet>The modelled copper is solved first; at most four solutions follow.</Quiet>
+        </p>
+      )}
+      <Row>
+        <Button isDisabled={steps.length === 0} onPress={search.finish}>
+          Enough
+        </Button>
+        <TextButton autoFocus onPress={search.stop}>
+          give up
+        </TextButton>
+      </Row>
+    </Card>
+  );
+}
+
 /** A search under way: how far it is from the limits, and what can be done with it. */
 export default function SearchPanel({ search }: { search: Retuning }) {
   const { seen, progress, held, width } = search;
+  if (search.aim === 'solved') return <SolvedPanel search={search} />;
   return (
     <Card aria-label="Search for the limits">
       <h2>

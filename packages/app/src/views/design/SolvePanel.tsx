@@ -3,13 +3,14 @@ import styled from 'styled-components';
 import { Dialog } from 'react-aria-components/Dialog';
 import { Radio, RadioGroup } from 'react-aria-components/RadioGroup';
 import { Switch } from 'react-aria-components/Switch';
-import { accuracies, type Estimate } from '@ditch/core/planar';
+import { accuracies, type Accuracy, type Estimate } from '@ditch/core/planar';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
-import { PrimaryButton, Quiet } from '../../controls/basics';
+import { PrimaryButton, Quiet, TextButton } from '../../controls/basics';
 import { Float } from '../../controls/Float';
 import { useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import { setPreferences, usePreferences } from '../hooks';
+import type { Towards } from './retuning';
 import { FOLLOWED, type Solved, type Solving } from './solving';
 
 const Sheet = styled(Dialog)`
@@ -102,6 +103,17 @@ const Follow = styled(Switch)`
   }
 `;
 
+const Again = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  margin-top: 10px;
+`;
+const AGAIN: readonly { readonly towards: Towards; readonly words: string }[] = [
+  { towards: 'ideal', words: 'back to the ideal' },
+  { towards: 'limits', words: 'into the limits' },
+];
+
 /** Seconds as one says them. */
 export const duration = (s: number): string =>
   s < 0.95
@@ -124,11 +136,13 @@ export default function SolvePanel({
   from,
   solved: live,
   solving,
+  onRetune,
   onClose,
 }: {
   from: HTMLElement;
   solved: Live<Solved>;
   solving: Solving;
+  onRetune: ((towards: Towards, accuracy: Accuracy) => void) | undefined;
   onClose: () => void;
 }) {
   const { refusal, estimates, under, failure, shown, known } = useLive(live);
@@ -199,6 +213,22 @@ export default function SolvePanel({
               >
                 {done ? 'Solved' : partial ? 'Go on' : shown && !shown.fresh ? 'Solve again' : 'Solve'}
               </PrimaryButton>
+            )}
+            {onRetune && (
+              <Again>
+                Retune by solving, at most four times:
+                {AGAIN.map(({ towards, words }) => (
+                  <TextButton
+                    key={towards}
+                    onPress={() => {
+                      onRetune(towards, accuracy);
+                      onClose();
+                    }}
+                  >
+                    {words}
+                  </TextButton>
+                ))}
+              </Again>
             )}
             {failure && <p role="alert">It could not be solved: {failure}.</p>}
           </>

@@ -1,6 +1,7 @@
 import { lazy, memo, Suspense, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { closest, type Level } from '@ditch/core/levels';
+import type { Accuracy } from '@ditch/core/planar';
 import type { CouplerReading, FilterReading } from '@ditch/core/plots';
 import type { MatchReading } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
@@ -9,6 +10,7 @@ import { QuietButton, TextButton } from '../../controls/basics';
 import { useDerived, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import { setPreferences, usePreferences } from '../hooks';
+import type { Towards } from './retuning';
 import type { Solved, Solving } from './solving';
 
 const SolvePanel = lazy(() => import('./SolvePanel'));
@@ -298,7 +300,15 @@ function solvedWords({
 }
 
 /** Asks for the solved level, and says how far it has come. */
-const Solve = memo(function Solve({ solved: live, solving }: { solved: Live<Solved>; solving: Solving }) {
+const Solve = memo(function Solve({
+  solved: live,
+  solving,
+  onRetune,
+}: {
+  solved: Live<Solved>;
+  solving: Solving;
+  onRetune: ((towards: Towards, accuracy: Accuracy) => void) | undefined;
+}) {
   const { refusal, under, shown, estimates, known } = useLive(live);
   const accuracy = usePreferences((p) => p.accuracy);
   const more = useRef<HTMLButtonElement>(null);
@@ -339,7 +349,13 @@ const Solve = memo(function Solve({ solved: live, solving }: { solved: Live<Solv
       </Retune>
       {open && more.current && (
         <Suspense>
-          <SolvePanel from={more.current} solved={live} solving={solving} onClose={() => setOpen(false)} />
+          <SolvePanel
+            from={more.current}
+            solved={live}
+            solving={solving}
+            onRetune={onRetune}
+            onClose={() => setOpen(false)}
+          />
         </Suspense>
       )}
     </SolveBox>
@@ -368,6 +384,7 @@ export const Waterline = memo(function Waterline({
     readonly progress: number | undefined;
     readonly start: (aim: 'retune') => void;
     readonly stop: () => void;
+    readonly startSolved: (towards: Towards, accuracy: Accuracy) => void;
   };
 }) {
   const dragging = useRef(false);
@@ -402,7 +419,7 @@ export const Waterline = memo(function Waterline({
         }}
       />
       <Items readings={readings} />
-      <Solve solved={solved} solving={solving} />
+      <Solve solved={solved} solving={solving} onRetune={retuning?.startSolved} />
       <Difference role="status">
         {busy !== undefined ? (
           <>

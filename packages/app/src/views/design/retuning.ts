@@ -1,8 +1,10 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { alone, type Design, type Project } from '@ditch/core/network';
-import { studyWords, type Retuned, type StudyId } from '@ditch/core/studies';
+import type { Accuracy } from '@ditch/core/planar';
+import { studyWords, type Retuned, type StudyId, type StudyWords } from '@ditch/core/studies';
+import type { SolvedRetuned, SolvedStep } from '@ditch/core/studies/solved';
 import { run, runApart, type Steering } from '../../bridge/bridge';
-import type { SearchState } from '../../bridge/jobs';
+import type { Reading, SearchState } from '../../bridge/jobs';
 import { useHandler } from '../../controls/stable';
 import { editDesign, say } from '../../store/session';
 import { keepState } from '../edits';
@@ -10,20 +12,34 @@ import { keepState } from '../edits';
 /** How a search is made: near to where the values are, or over their whole ranges first. */
 export type Width = 'near' | 'wide';
 
+/** What a retuning is for: a study of the modelled level, or the solved response by few solutions. */
+export type Aim = StudyId | 'solved';
+/** What the solved response is brought to. */
+export type Towards = 'ideal' | 'limits';
+
+const WORDS: Readonly<Record<Aim, StudyWords>> = {
+  ...studyWords,
+  solved: { edit: 'retune to solved', refused: 'Retuning by solving is not possible' },
+};
+
 /** A retuning or a search for limits under way, or its result waiting to be taken. */
 export interface Retuning {
   /** Share done while it runs. */
   readonly progress: number | undefined;
   /** What the one under way is for. */
-  readonly aim: StudyId | undefined;
+  readonly aim: Aim | undefined;
+  /** Solutions so far, of one that solves. */
+  readonly steps: readonly SolvedStep[];
+  readonly towards: Towards;
   /** Where a search for limits stands. */
   readonly seen: SearchState | undefined;
   /** Whether it is held back for a moment. */
   readonly held: boolean;
   /** Whether it looks over the whole ranges. */
   readonly width: Width;
-  readonly result: Retuned | undefined;
+  readonly result: Retuned | SolvedRetuned | undefined;
   readonly start: (aim: StudyId, width?: Width) => void;
+  readonly startSolved: (towards: Towards, accuracy: Accuracy) => void;
   readonly stop: () => void;
   readonly hold: (on: boolean) => void;
   /** Ends it with what it has found. */
@@ -56,6 +72,9 @@ export const takenOver = (design: Design, from: Design, retuned: Design): Design
   }),
 });
 
+/** No solution yet. */
+const NONE: readonly SolvedStep[] = [];
+
 /** Seeds of the searches over whole ranges that run beside one another: the same on every machine. */
 const SEEDS = [1, 2] as const;
 
@@ -72,9 +91,9 @@ function together(seen: readonly (SearchState | undefined)[]): SearchState | und
 const lastMiss = (r: Retuned): number => r.trail?.at(-1)?.[1] ?? Infinity;
 
 interface Found {
-  readonly aim: StudyId;
+  readonly aim: Aim;
   readonly from: Design;
-  readonly retuned: Retuned;
+  readonly retuned: Retuned | SolvedRetuned;
 }
 
 /**
@@ -84,30 +103,88 @@ interface Found {
 export function useRetuning(now: () => { readonly project: Project; readonly design: Design }): Retuning {
   const [progress, setProgress] = useState<number>();
   const [found, setFound] = useState<Found>();
-  const [aim, setAim] = useState<StudyId>();
+  const [aim, setAim] = useState<Aim>();
+  const [steps, setSteps] = useState<readonly SolvedStep[]>(NONE);
+  const [towards, setTowards] = useState<Towards>('ideal');
   const [width, setWidth] = useState<Width>('near');
   const [seen, setSeen] = useState<SearchState>();
   const [held, setHeld] = useState(false);
   const job = useRef<AbortController | undefined>(undefined);
   const steering = useRef<Steering[]>([]);
-  const start = useHandler((aim: StudyId, width: Width = 'near') => {
+  /** Begins one, in place of another. */
+  const begin = (aim: Aim, width: Width) => {
     job.current?.abort();
     const { project, design } = now();
     setAim(aim);
     setWidth(width);
     setFound(undefined);
     setSeen(undefined);
+    setSteps(NONE);
     setHeld(false);
     const own = new AbortController();
     job.current = own;
+    steering.current = [];
     setProgress(0);
-    const request = { project: alone(project, { ...design, attempts: [] }), design, study: aim };
-    const { signal } = own;
+    return { own, signal: own.signal, project: alone(project, { ...design, attempts: [] }), design };
+  };
+  /** Waits for what it comes to. */
+  const follow = (
+    aim: Aim,
+    { own, signal, design: from }: ReturnType<typeof begin>,
+    work: Promise<readonly Reading<Retuned | SolvedRetuned>[]>,
+  ) =>
+    void work
+      .then((readings) => {
+        if (signal.aborted) return;
+        const values = readings.flatMap((r) => ('value' in r ? [r.value] : []));
+        const [first] = readings;
+        if (values.length > 0)
+          setFound({
+            aim,
+            from,
+            retuned: values.reduce((a, b) => (lastMiss(b) < lastMiss(a) ? b : a)),
+          });
+        else if ('problem' in first) say(`${WORDS[aim].refused}: ${first.problem}.`);
+      })
+      .catch((error: unknown) => {
+        if (signal.aborted) return;
+        own.abort();
+        say(`The search failed: ${error instanceof Error ? error.message : String(error)}.`);
+      })
+      .finally(() => {
+        if (job.current !== own) return;
+        setProgress(undefined);
+        setSeen(undefined);
+      });
+  const startSolved = useHandler((towards: Towards, accuracy: Accuracy) => {
+    const begun = begin('solved', 'near');
+    setTowards(towards);
+    const { project, design, signal } = begun;
+    follow(
+      'solved',
+      begun,
+      runApart(
+        'solvedRetune',
+        { project, design, towards, accuracy },
+        {
+          signal,
+          onSteering: (s) => steering.current.push(s),
+          onProgress(done, told) {
+            setProgress(done);
+            if (told) setSteps(told as readonly SolvedStep[]);
+          },
+        },
+      ).then((r) => [r]),
+    );
+  });
+  const start = useHandler((aim: StudyId, width: Width = 'near') => {
+    const begun = begin(aim, width);
+    const { project, design, signal } = begun;
+    const request = { project, design, study: aim };
     const search = () => {
       const seeds = width === 'wide' ? SEEDS : [undefined];
       const states = new Array<SearchState | undefined>(seeds.length).fill(undefined);
       const shares = new Array<number>(seeds.length).fill(0);
-      steering.current = [];
       return Promise.all(
         seeds.map((seed, i) =>
           runApart('study', seed === undefined ? request : { ...request, seed }, {
@@ -123,32 +200,13 @@ export function useRetuning(now: () => { readonly project: Project; readonly des
         ),
       );
     };
-    (aim === 'limits'
-      ? search()
-      : run('study', request, { signal, onProgress: setProgress }).then((r) => [r])
-    )
-      .then((readings) => {
-        if (signal.aborted) return;
-        const values = readings.flatMap((r) => ('value' in r ? [r.value] : []));
-        const [first] = readings;
-        if (values.length > 0)
-          setFound({
-            aim,
-            from: design,
-            retuned: values.reduce((a, b) => (lastMiss(b) < lastMiss(a) ? b : a)),
-          });
-        else if ('problem' in first) say(`${studyWords[aim].refused}: ${first.problem}.`);
-      })
-      .catch((error: unknown) => {
-        if (signal.aborted) return;
-        own.abort();
-        say(`The search failed: ${error instanceof Error ? error.message : String(error)}.`);
-      })
-      .finally(() => {
-        if (job.current !== own) return;
-        setProgress(undefined);
-        setSeen(undefined);
-      });
+    follow(
+      aim,
+      begun,
+      aim === 'limits'
+        ? search()
+        : run('study', request, { signal, onProgress: setProgress }).then((r) => [r]),
+    );
   });
   // A page that is left needs no result.
   useEffect(() => () => job.current?.abort(), []);
@@ -167,13 +225,13 @@ export function useRetuning(now: () => { readonly project: Project; readonly des
   const take = useHandler(() => {
     if (!found) return;
     const { aim, from, retuned } = found;
-    editDesign(from.id, studyWords[aim].edit, (d) => takenOver(d, from, retuned.design));
+    editDesign(from.id, WORDS[aim].edit, (d) => takenOver(d, from, retuned.design));
     setFound(undefined);
   });
   const keep = useHandler(() => {
     if (!found) return;
     const { aim, from, retuned } = found;
-    const name = `${studyWords[aim].edit}, ${new Date().toLocaleTimeString('en-GB')}`;
+    const name = `${WORDS[aim].edit}, ${new Date().toLocaleTimeString('en-GB')}`;
     if (!keepState(from.id, name, 'keep an attempt', (d) => takenOver(d, from, retuned.design))) return;
     say(`Kept as the attempt \u201C${name}\u201D; the design is as it was.`);
     setFound(undefined);
@@ -188,6 +246,9 @@ export function useRetuning(now: () => { readonly project: Project; readonly des
       width,
       result: found?.retuned,
       start,
+      startSolved,
+      steps,
+      towards,
       stop,
       hold,
       finish,
@@ -195,6 +256,23 @@ export function useRetuning(now: () => { readonly project: Project; readonly des
       keep,
       discard,
     }),
-    [progress, aim, seen, held, width, found, start, stop, hold, finish, take, keep, discard],
+    [
+      progress,
+      aim,
+      seen,
+      held,
+      width,
+      found,
+      start,
+      startSolved,
+      steps,
+      towards,
+      stop,
+      hold,
+      finish,
+      take,
+      keep,
+      discard,
+    ],
   );
 }

@@ -10,6 +10,7 @@ import {
   type Design,
   type Plot,
   type Project,
+  type ResolvedDesign,
 } from '../../network';
 import { shareInterval, type Steps } from '../../numeric';
 import type { Model } from '../../parts';
@@ -71,12 +72,17 @@ const CAUSES = { states: 480, least: 12 } as const;
 /** Share of the samples that is looked at where none misses: the worst of them. */
 const WORST = 0.05;
 
-/** The limits of the design's plots; undefined where there are none. @throws RetuneError where they cannot be read */
-function limitsOf(
-  design: Design,
-  resolved: ReturnType<typeof resolveDesign>,
-  roles: ReturnType<typeof rolesOf>,
-): Goals | undefined {
+/** What the ports are for, by the ideal response. @throws RetuneError while the design has errors */
+function rolesIn(project: Project, resolved: ResolvedDesign): ReturnType<typeof rolesOf> {
+  const ideal = circuitOf(resolved, 'ideal');
+  const { f0 } = resolved;
+  if (f0 === undefined || !ideal || !resolved.sweep) throw refusals.wrong();
+  return rolesOf(solveNetwork(networkOf(ideal, dataFinder(project.data)), Float64Array.of(f0)), f0);
+}
+
+/** The limits of a design's plots; undefined where there are none. @throws RetuneError where they cannot be read */
+export function limitsIn(project: Project, design: Design, resolved: ResolvedDesign): Goals | undefined {
+  const roles = rolesIn(project, resolved);
   return design.plots?.some((p) => p.limits?.length) ? goalsOf(design, resolved, roles, 1) : undefined;
 }
 
@@ -102,12 +108,10 @@ export function* spreadSteps(
 ): Steps<SpreadSamples> {
   const find = dataFinder(project.data);
   const resolved = resolveDesign(project, design);
-  const ideal = circuitOf(resolved, 'ideal');
-  const { f0, sweep } = resolved;
-  if (f0 === undefined || !ideal || !sweep) throw refusals.wrong();
-  const roles = rolesOf(solveNetwork(networkOf(ideal, find), Float64Array.of(f0)), f0);
+  const roles = rolesIn(project, resolved);
+  const sweep = resolved.sweep!;
   const varied = variedOf(design, resolved, wanted ?? tolerancesOf(project, design));
-  const goals = limitsOf(design, resolved, roles);
+  const goals = limitsIn(project, design, resolved);
   const state = statesOf(project, design, resolved, varied, model);
 
   const drawn = points === undefined ? new Float64Array() : frequencies(sweep.start, sweep.stop, points);
