@@ -51,14 +51,20 @@ try {
   await page.getByRole('checkbox', { name: 'lay open stub, near plane over the preview' }).check();
   await page.getByRole('checkbox', { name: 'lay one quarter wave over the preview' }).check();
   await keep('candidates');
-  await at('/p/ditchwater/recipes/double-stub?load=10+ohm&spacing=90+deg');
-  await page.getByRole('button', { name: 'one quarter wave' }).waitFor();
-  await keep('forbidden');
   await at('/p/ditchwater/filter');
   await page.getByText('each with the least order').waitFor({ timeout: 60_000 });
   await page.getByRole('checkbox', { name: 'lay open stubs, equal ripple over the response' }).check();
   await page.getByRole('checkbox', { name: 'lay stepped impedance, equal ripple over the response' }).check();
   await keep('filter');
+  await at('/p/ditchwater/design/stop-filter/studies');
+  await page.locator('.cell').nth(19).waitFor();
+  await keep('family');
+  await at('/p/ditchwater/design/stop-filter/studies/spread');
+  await page.getByRole('textbox', { name: 'tolerance of \u03B5r' }).fill('4%');
+  await page.getByRole('button', { name: 'Sample', exact: true }).click();
+  await page.getByText('What costs the most').waitFor({ timeout: 90_000 });
+  await keep('spread');
+  await page.keyboard.press('Control+z');
   await at('/p/ditchwater/design/stop-filter');
   await page.getByRole('textbox', { name: 'value l1', exact: true }).fill('85 ohm');
   for (const name of ['s1', 's2'])
@@ -84,8 +90,6 @@ try {
   await keep('compare');
   await at('/p/ditchwater/boards');
   await keep('boards');
-  await at('/projects');
-  await keep('projects');
   await at('/help');
   await keep('help');
   await page.emulateMedia({ colorScheme: 'dark' });

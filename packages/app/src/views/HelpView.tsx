@@ -192,6 +192,18 @@ const START: readonly (readonly [string, string])[] = [
     'trims the copper until the modelled response stands where the ideal one does; the electrical faces stay as they are, and what is symmetric stays symmetric.',
   ],
   [
+    'Retuning by solving',
+    'brings the solved response back, to the ideal one or into the limits, with at most four field solutions: how far the modelled copper is off is learnt from each, and taken off the next. It is found beside Solve.',
+  ],
+  [
+    'Families',
+    'take one or two values in steps: curves from light to dark, what is read off them over the value, a map over two. Of the board the copper stays what it is. A member becomes the design by one step.',
+  ],
+  [
+    'Spread and yield',
+    'come from plus and minus what a value, the board or the etching comes out as. Samples are taken until the yield is known as well as asked; what costs the most is named, the worst corner looked at, and centring moves the design to where more of it is good.',
+  ],
+  [
     'The Smith chart',
     'draws the way from the load to the source piece by piece; the end of each arc is a handle. From any pin of the copper the chart can look into what lies beyond.',
   ],

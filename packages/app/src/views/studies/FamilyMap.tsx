@@ -45,7 +45,7 @@ export function FamilyMap({
   const [w, h] = [width / columns, height / rows];
   const finite = values.filter(Number.isFinite);
   const [low, high] = [Math.min(...finite), Math.max(...finite)];
-  const strength = (v: number) => (high > low ? 0.08 + 0.84 * ((v - low) / (high - low)) : 0.5);
+  const strength = (v: number) => (high > low ? 0.05 + 0.55 * ((v - low) / (high - low)) : 0.3);
   const told = (axis: FamilyValues, v: number) => formatQuantity(v, axis.kind, { digits: 4 });
   const [everyX, everyY] = [
     Math.ceil(columns / Math.max(1, width / 70)),
@@ -81,14 +81,7 @@ export function FamilyMap({
                     strokeWidth={m === pointed ? 2 : 1}
                   />
                   {hasRoom && (
-                    <text
-                      x={x + w / 2}
-                      y={y + h / 2 + 4}
-                      textAnchor="middle"
-                      style={{
-                        fill: Number.isFinite(v) && strength(v) > 0.6 ? colour('onWater') : colour('ink'),
-                      }}
-                    >
+                    <text x={x + w / 2} y={y + h / 2 + 4} textAnchor="middle" style={{ fill: colour('ink') }}>
                       {format(v)}
                     </text>
                   )}

@@ -1,0 +1,152 @@
+import { unzipSync } from 'fflate';
+import { choose, drawn, expect, expectAccessible, levels, nav, openAt, saved, test } from './fixtures';
+
+test('a family is taken over a value, read off, taken over two, carried away, and one of it becomes the design', async ({
+  page,
+}) => {
+  await openAt(page, '/p/ditchwater/design/hybrid');
+  await nav(page, 'Studies');
+  const members = page.getByRole('table', { name: 'members' });
+  await expect(members.getByRole('row')).toHaveCount(6);
+  const curves = page.getByRole('application', { name: /of every member over frequency/ });
+  const paths = curves.locator('path[fill=none]');
+  await expect(paths).toHaveCount(5);
+  for (let i = 0; i < 5; i++) expect(await drawn(paths.nth(i))).toBeGreaterThan(300);
+  // Light to dark as the value grows.
+  const strengths = await paths.evaluateAll((all) =>
+    all.map((p) => Number(p.getAttribute('stroke-opacity'))),
+  );
+  expect(strengths).toEqual([...strengths].sort((a, b) => a - b));
+  expect(strengths[0]).toBeLessThan(0.5 * strengths[4]);
+  const over = page.getByRole('application', { name: /at the design frequency over/ });
+  expect(await drawn(over.locator('path[fill=none]'))).toBeGreaterThan(300);
+  await expectAccessible(page);
+
+  // What is read off is chosen: more permittivity under the same copper lowers its centre.
+  await choose(page, page.getByRole('button', { name: /what is read off/ }), 'frequency of the least');
+  const read = async () =>
+    (await members.getByRole('row').allInnerTexts())
+      .slice(1)
+      .map((t) => Number(/([\d.]+)\s*GHz/.exec(t)?.[1]));
+  await expect.poll(async () => (await read())[0]).toBeGreaterThan(10.6);
+  const centres = await read();
+  expect(centres).toEqual([...centres].sort((a, b) => b - a));
+
+  // A wrong entry is told at its field, and what there was stays until it is right.
+  const field = page.getByLabel('values of the first value');
+  await field.fill('2.85 .. 3.03');
+  await expect(page.getByText('needs START .. STOP : COUNT').first()).toBeVisible();
+  await expect(field).toHaveAttribute('aria-invalid', 'true');
+  await field.fill('2.8, 3.1');
+  await expect(members.getByRole('row')).toHaveCount(3);
+  await field.blur();
+  await page.keyboard.press('Control+z');
+  await expect(field).toHaveValue('2.85 .. 3.03 : 5');
+
+  await page.getByRole('button', { name: 'over a second value' }).click();
+  await choose(page, page.getByRole('button', { name: /second value/ }).first(), 'z0, system');
+  await page.getByLabel('values of the second value').fill('46 ohm .. 54 ohm : 3');
+  await expect(members.getByRole('row')).toHaveCount(16);
+  const map = page.getByRole('img', { name: /^map over/ });
+  await expect(map.locator('.cell rect')).toHaveCount(15);
+  const fills = await map
+    .locator('.cell rect')
+    .evaluateAll((all) => all.map((r) => r.getAttribute('fill-opacity')));
+  expect(new Set(fills).size).toBeGreaterThan(5);
+
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'all members as Touchstone files' }).click();
+  const { name, bytes } = await saved(download);
+  expect(name).toBe('quadrature-hybrid-family.zip');
+  const files = unzipSync(new Uint8Array(bytes));
+  expect(Object.keys(files).length).toBe(16);
+  const text = (file: string) => new TextDecoder().decode(files[file]);
+  expect(text('index.csv').split('\r\n')[1]).toBe('1,2.85,46,001.s4p');
+  expect(text('015.s4p')).toMatch(/^# Hz S RI R 54/m);
+
+  await page.getByRole('button', { name: /^make 2\.85, 54.* the design$/ }).click();
+  await nav(page, 'Design');
+  await expect(page.getByLabel('value z0')).toHaveValue('54 ohm');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByLabel('value z0')).toHaveValue('50 ohm');
+});
+
+test('a design is sampled as it comes out of the shop, until its yield is known', async ({ page }) => {
+  test.slow();
+  await openAt(page, '/p/ditchwater/design/stop-filter/studies');
+  await page.getByRole('radio', { name: 'Family' }).press('ArrowRight');
+  await expect(page).toHaveURL(/studies\/spread$/);
+  await expect(page.getByText('No samples yet')).toBeVisible();
+  await choose(page, page.getByRole('button', { name: /until the yield is known/ }), '\u00B15 %');
+  const er = page.getByLabel('tolerance of \u03B5r');
+  await expect(er).toHaveValue('1.5%');
+  await er.fill('4%');
+  await page.getByRole('button', { name: 'Sample', exact: true }).click();
+  const outcome = page.getByRole('region', { name: 'Yield' });
+  await expect(outcome).toContainText('What costs the most', { timeout: 60_000, ignoreCase: true });
+  const share = Number(/([\d.]+) %/.exec(await outcome.innerText())?.[1]);
+  expect(share).toBeGreaterThan(30);
+  expect(share).toBeLessThan(100);
+  // Of a permittivity that spreads so much, permittivity.
+  await expect(outcome.getByRole('listitem').first()).toContainText('\u03B5r');
+  const bands = page.getByRole('application', { name: /of all samples/ }).locator('path.between');
+  await expect(bands).toHaveCount(4);
+  for (let i = 0; i < 4; i++) expect(await drawn(bands.nth(i))).toBeGreaterThan(300);
+  const bins = page.getByRole('img', { name: /how often: worst miss/ }).locator('.bin');
+  const heights = await bins.evaluateAll((all) => all.map((b) => Number(b.getAttribute('height'))));
+  expect(heights.filter((h) => h > 0).length).toBeGreaterThan(8);
+  await choose(page, page.getByRole('button', { name: /what is counted/ }), 'S21 at the design frequency');
+  await expect(
+    page
+      .getByRole('img', { name: /how often: S21/ })
+      .locator('.bin')
+      .first(),
+  ).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'worst corner' }).click();
+  await expect(page.getByText(/^The worst corner misses a limit by/)).toBeVisible({ timeout: 30_000 });
+
+  // What was sampled belongs to what was sampled.
+  await er.fill('5');
+  await expect(outcome).toContainText('of an earlier state', { ignoreCase: true });
+  await page.getByRole('button', { name: 'Sample again' }).click();
+  await expect(page.getByText('spreads by as much as it is')).toBeVisible();
+  await expect(er).toHaveAttribute('aria-invalid', 'true');
+  await er.blur();
+  await page.keyboard.press('Control+z');
+  await expect(er).not.toHaveValue('5');
+  await page.getByRole('button', { name: /^Sample/ }).click();
+  await page.getByRole('button', { name: /stop$/ }).click();
+  await expect(page.getByRole('button', { name: /^Sample/ })).toBeVisible();
+});
+
+test('copper is solved, corrected and solved again until the solved response is back', async ({ page }) => {
+  test.slow();
+  await openAt(page, '/p/ditchwater/design/hybrid');
+  await levels(page)
+    .getByRole('button', { name: /^the solved level/ })
+    .click();
+  const panel = page.getByRole('dialog', { name: 'the solved level' });
+  await panel.getByText('draft').click();
+  await panel.getByRole('button', { name: 'back to the ideal' }).click();
+  const under = page.getByRole('region', { name: 'Retuning to the solved response' });
+  await expect(under).toBeVisible();
+  const result = page.getByRole('dialog', { name: 'Retuned to the solved response' });
+  await expect(result).toBeVisible({ timeout: 60_000 });
+  const rows = result.getByRole('table', { name: 'solutions' }).getByRole('row');
+  const numbers = (await rows.allInnerTexts())
+    .slice(1)
+    .map((t) => Number(/([\u2212\d.]+)\s*dB\s*[\u2212\d.]+\s*dB\s*$/.exec(t)?.[1].replace('\u2212', '-')));
+  expect(numbers.length).toBeGreaterThan(1);
+  expect(numbers.length).toBeLessThanOrEqual(4);
+  expect(Math.min(...numbers)).toBeLessThan(numbers[0] - 5);
+  await expectAccessible(page);
+  await result.getByRole('button', { name: 'Take it' }).click();
+  await expect(page.getByRole('button', { name: 'Undo: retune to solved' })).toBeEnabled();
+  // Given up it leaves everything as it is.
+  await levels(page)
+    .getByRole('button', { name: /^the solved level/ })
+    .click();
+  await panel.getByRole('button', { name: 'into the limits' }).click();
+  await expect(page.getByText(/Retuning by solving is not possible: no plot has limits/)).toBeVisible();
+});
