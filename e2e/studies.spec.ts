@@ -127,7 +127,23 @@ test('copper is solved, corrected and solved again until the solved response is 
     .getByRole('button', { name: /^the solved level/ })
     .click();
   const panel = page.getByRole('dialog', { name: 'the solved level' });
+  // Which piece makes the difference is told piece by piece, and each is found from there.
   await panel.getByText('draft').click();
+  await panel.getByRole('button', { name: 'which piece makes the difference?' }).click();
+  const ranking = page.getByRole('region', { name: 'Which piece makes the difference' });
+  await expect(ranking.getByText(/^The most is changed by tee at port/)).toBeVisible({ timeout: 60_000 });
+  await expect(ranking.getByRole('row')).toHaveCount(5, { timeout: 60_000 });
+  await expect(ranking.getByRole('button', { name: 'close' })).toBeVisible({ timeout: 60_000 });
+  await expectAccessible(page);
+  await ranking.getByRole('button', { name: 'tee at port 2' }).click();
+  await expect(
+    page.getByRole('button', { name: 'tee at port 2', exact: true, pressed: true }).first(),
+  ).toBeVisible();
+  await ranking.getByRole('button', { name: 'close' }).click();
+  await expect(ranking).toBeHidden();
+  await levels(page)
+    .getByRole('button', { name: /^the solved level/ })
+    .click();
   await panel.getByRole('button', { name: 'back to the ideal' }).click();
   const under = page.getByRole('region', { name: 'Retuning to the solved response' });
   await expect(under).toBeVisible();

@@ -397,6 +397,7 @@ const familyFiles: Studying['familyFiles'] = async (...given) => (await studying
 const spread: Studying['spread'] = async (...given) => (await studying()).spread(...given);
 const corner: Studying['corner'] = async (...given) => (await studying()).corner(...given);
 const centre: Studying['centre'] = async (...given) => (await studying()).centre(...given);
+const pieces: Studying['pieces'] = async (...given) => (await studying()).pieces(...given);
 const solvedRetune: Studying['solvedRetune'] = async (...given) => (await studying()).solvedRetune(...given);
 
 // Readers of drawings come when one is read.
@@ -433,6 +434,7 @@ export const jobs = {
   spread,
   corner,
   centre,
+  pieces,
   solvedRetune,
 };
 

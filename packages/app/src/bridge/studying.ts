@@ -25,6 +25,7 @@ import {
   type SpreadSamples,
 } from '@ditch/core/studies';
 import { retuneSolvedSteps, type SolvedRetuned, type SolvedStep } from '@ditch/core/studies/solved';
+import { pieceSteps, type PieceDifference, type PieceDifferences } from '@ditch/core/studies/solved';
 import { QuantityError } from '@ditch/core/units';
 import { turns, type JobContext, type Reading } from './turns';
 
@@ -152,6 +153,18 @@ export const centre = (
   { project, design, seed }: Of & { readonly seed: number },
   context: JobContext,
 ): Promise<Studied<Centred>> => studied(centreSteps(project, design, { seed }), turns(context));
+
+/** Which piece makes the difference, and tells the {@link PieceDifference}s so far. */
+export async function pieces(
+  { project, design, accuracy }: Of & { readonly accuracy: Accuracy },
+  context: JobContext,
+): Promise<Studied<PieceDifferences | undefined>> {
+  let so: readonly PieceDifference[] = [];
+  return studied(
+    pieceSteps(project, design, { accuracy, watch: (found) => (so = found) }),
+    turns(context, () => so),
+  );
+}
 
 /** Brings the solved response back by few solutions, and tells its {@link SolvedStep}s. */
 export async function solvedRetune(

@@ -11,6 +11,7 @@ export * from './answers';
 export * from './contract';
 export * from './copper';
 export * from './driven';
+export * from './excerpt';
 export { costOf } from './network';
 export * from './solution';
 

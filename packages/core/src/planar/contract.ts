@@ -6,6 +6,11 @@ export interface Layers {
   readonly below: { readonly er: number; readonly tand: number; readonly height: number };
   /** The lid stands at `height` over the copper; infinite where there is none. */
   readonly above: { readonly er: number; readonly tand: number; readonly height: number };
+  /**
+   * By how much the phase constant of lines is less than that of a sheet, for metal that has a thickness: what a current induces is
+   * so much less, and what a charge raises so much more, which leaves impedances as they are. Absent: 1.
+   */
+  readonly swift?: number;
 }
 
 /** Perfectly conducting side walls, m. */

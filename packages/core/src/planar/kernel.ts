@@ -77,7 +77,7 @@ function layer(g2r: number, g2i: number, depth: number): void {
  * The kernels of a board at one frequency. @param f Hz, above zero
  * @param z depth of the first image of the local part, m
  */
-export function kernelOf({ below, above }: Layers, f: number, z: number): Kernel {
+export function kernelOf({ below, above, swift = 1 }: Layers, f: number, z: number): Kernel {
   const w = 2 * Math.PI * f;
   const k02 = w * w * MU0 * EPS0;
   const [e1r, e1i] = [below.er, -below.er * below.tand];
@@ -85,8 +85,8 @@ export function kernelOf({ below, above }: Layers, f: number, z: number): Kernel
   const sr = e1r + e2r;
   const si = e1i + e2i;
   const s2 = EPS0 * (sr * sr + si * si);
-  const vector = MU0 / 2;
-  const scalar = { re: sr / s2, im: -si / s2 };
+  const vector = (MU0 / 2) * swift;
+  const scalar = { re: sr / s2 / swift, im: -si / s2 / swift };
   const order = BINOMIALS.length - 1;
   return {
     vector,
@@ -107,10 +107,10 @@ export function kernelOf({ below, above }: Layers, f: number, z: number): Kernel
       const nr = (d === Infinity ? 0 : dr / d) + w * w * gr;
       const ni = (d === Infinity ? 0 : -di / d) + w * w * gi;
       const kk = k2 * k2 + k2im * k2im;
-      out.pr = (nr * k2 + ni * k2im) / kk;
-      out.pi = (ni * k2 - nr * k2im) / kk;
-      out.ar = gr;
-      out.ai = gi;
+      out.pr = (nr * k2 + ni * k2im) / kk / swift;
+      out.pi = (ni * k2 - nr * k2im) / kk / swift;
+      out.ar = gr * swift;
+      out.ai = gi * swift;
       // Less (1 - exp(-k z))^order / k.
       if (k2im === 0) {
         const k = Math.sqrt(k2);

@@ -38,6 +38,50 @@ export function wideningOf(copper: Copper): number {
   return each.reduce((a, b) => a + b, 0) / each.length;
 }
 
+/** Lengths of lines inside of the copper by their width, m: pieces of it that are rectangles. */
+function linesIn({ polygons }: Copper): { readonly width: number; readonly length: number }[] {
+  return polygons.flatMap((p) => {
+    if (p.length !== 4) return [];
+    const sides = p.map((a, i) => Math.hypot(p[(i + 1) % 4][0] - a[0], p[(i + 1) % 4][1] - a[1]));
+    const alike = (a: number, b: number) => Math.abs(a - b) < 0.01 * Math.max(a, b);
+    if (!alike(sides[0], sides[2]) || !alike(sides[1], sides[3])) return [];
+    const [width, length] = [Math.min(sides[0], sides[1]), Math.max(sides[0], sides[1])];
+    return length > width ? [{ width, length }] : [];
+  });
+}
+
+/**
+ * By how much the phase constant of lines is less for metal that has a thickness than for a sheet with the same impedance: the
+ * sides of a thick strip see air. Of lines of several widths their mean over the lengths that can be told; where none can, those of
+ * the ports.
+ * @param wider how far the edges of the sheet stand outside, m
+ * @param f where lines are compared, Hz
+ */
+export function swiftOf(copper: Copper, wider: number, f: number): number {
+  const { thickness } = copper.metal;
+  const known = substrateOf(copper);
+  if (thickness === 0 || !known) return 1;
+  const { medium, substrate } = known;
+  const eeff = (width: number, thick: number): number => {
+    const point = linePoint();
+    crossSections.strip[medium].prepare({ ...substrate, thickness: thick }, [width]).impedanceAt(f, [point]);
+    return point.eeff;
+  };
+  const lines = linesIn(copper);
+  const each = lines.length > 0 ? lines : copper.ports.map((p) => ({ width: widthOf(p), length: 1 }));
+  const ratios = new Map<number, number>();
+  let [sum, whole] = [0, 0];
+  for (const { width, length } of each) {
+    const key = Math.round(width * 1e7);
+    let ratio = ratios.get(key);
+    if (ratio === undefined)
+      ratios.set(key, (ratio = Math.sqrt(eeff(width, thickness) / eeff(width + 2 * wider, 0))));
+    sum += length * ratio;
+    whole += length;
+  }
+  return sum / whole;
+}
+
 const without = ({ below, above }: Layers): Layers => ({
   below: { ...below, tand: 0 },
   above: { ...above, tand: 0 },

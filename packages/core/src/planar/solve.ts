@@ -13,7 +13,7 @@ import { freeMesh } from './free';
 import { gridMesh, isManhattan, WIDEST, type Grading } from './grid';
 import type { Mesh } from './mesh';
 import { checkPorts, feedOf, knownSteps, type Feed, type Known } from './ports';
-import { sheetOf, wideningOf } from './metal';
+import { sheetOf, swiftOf, wideningOf } from './metal';
 import { areaOf, checkOutlines, outlinesOf } from './outline';
 import { boxResonances } from './resonance';
 import { extended } from './extend';
@@ -253,7 +253,8 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
   const wider = wideningOf(sorted);
   const mesh = meshOf(sorted, stop, accuracy, wider);
   if (mesh.bases.length > MOST) throw tooMany(mesh.bases.length);
-  const { layers, walls } = sorted;
+  const { walls } = sorted;
+  const layers = { ...sorted.layers, swift: swiftOf(sorted, wider, (start + stop) / 2) };
   // Without walls lines go on behind ports that have room for it.
   const air = C0 / stop;
   const free = walls ? [] : freePorts(mesh, layers, air).filter((i) => !ports[i].ends);

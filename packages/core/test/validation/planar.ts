@@ -301,6 +301,53 @@ export const planar: Group = {
       },
     },
     {
+      what: 'Permittivity of a line of metal that has a thickness',
+      against: 'line models (field solution of the cross-section)',
+      over: 'w/h 0.6 to 2.5, 18 and 35 um on 0.508 mm, 7 GHz',
+      bound: 0.003,
+      errors: () =>
+        each([0.31, 0.63, 1.27], [18e-6, 35e-6]).map(([wide, thickness]) => {
+          const w = wide * MM;
+          const { ports } = drive(
+            solveSteps(
+              {
+                layers: board(2.94, 0.508 * MM),
+                metal: { conductivity: Infinity, thickness, roughness: 0 },
+                polygons: [
+                  [
+                    [0, -w / 2],
+                    [6 * MM, -w / 2],
+                    [6 * MM, w / 2],
+                    [0, w / 2],
+                  ],
+                ],
+                ports: [0, 6 * MM].map((x, i) => ({
+                  number: i + 1,
+                  edge: [
+                    [x, -w / 2],
+                    [x, w / 2],
+                  ],
+                  plane: 0,
+                  z0: 50,
+                })),
+              },
+              Float64Array.of(2e9, 12e9),
+            ),
+          );
+          const point = { z0: 0, eeff: 0, alphaConductor: 0, alphaDielectric: 0 };
+          crossSections.strip.microstrip
+            .prepare(
+              {
+                ...{ er: 2.94, tand: 0, height: 0.508 * MM, thickness },
+                ...{ conductivity: 5.8e7, roughness: 0, cover: Infinity },
+              },
+              [w],
+            )
+            .impedanceAt(7e9, [point]);
+          return Math.max(...ports.map((p) => Math.abs(p.eeff / point.eeff - 1)));
+        }),
+    },
+    {
       what: 'Reflection of a line on an open board',
       against: 'none: the line goes on behind its ports',
       over: '2 and 5 mm long, height to 1/37 of the wave',

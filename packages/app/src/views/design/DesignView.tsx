@@ -26,6 +26,7 @@ import { arcActions } from './walking';
 import { Waterline } from './Waterline';
 
 const RetuneDialog = lazy(() => import('./RetuneDialog'));
+const PiecesPanel = lazy(() => import('./PiecesPanel'));
 const SearchPanel = lazy(() => import('./SearchPanel'));
 const TuningStrip = lazy(() => import('./TuningStrip'));
 
@@ -265,6 +266,9 @@ function Loaded({ id }: { id: string }) {
     window.addEventListener('keydown', onKey, { capture: true });
     return () => window.removeEventListener('keydown', onKey, { capture: true });
   }, [stage]);
+  const [asking, setAsking] = useState(false);
+  const askPieces = useHandler(() => setAsking(true));
+  const accuracy = usePreferences((p) => p.accuracy);
   const meetLimits = useHandler(() => retuning.start('limits'));
   const onDrag = useHandler((y: number) => {
     const rect = main.current!.getBoundingClientRect();
@@ -334,6 +338,7 @@ function Loaded({ id }: { id: string }) {
           busy={frame.busy}
           onStop={stage.responses.stop}
           onDrag={onDrag}
+          onPieces={askPieces}
         />
         <Response
           pictures={pictures}
@@ -355,6 +360,17 @@ function Loaded({ id }: { id: string }) {
             shared={frame.shared}
           />
         </Suspense>
+        {asking && (
+          <Suspense>
+            <PiecesPanel
+              now={stage.get}
+              accuracy={accuracy}
+              onHover={setHovered}
+              onSelect={setSelected}
+              onClose={() => setAsking(false)}
+            />
+          </Suspense>
+        )}
         {retuning.aim !== 'retune' && retuning.progress !== undefined && (
           <Suspense>
             <SearchPanel search={retuning} />

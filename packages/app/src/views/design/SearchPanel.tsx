@@ -6,7 +6,8 @@ import type { Retuning } from './retuning';
 import { SearchTrail } from './SearchTrail';
 import { SolvedSteps } from './SolvedSteps';
 
-const Card = styled.section`
+/** What stands over the copper while something is under way. */
+export const Card = styled.section`
   position: absolute;
   z-index: 5;
   top: 12px;

@@ -137,12 +137,14 @@ export default function SolvePanel({
   solved: live,
   solving,
   onRetune,
+  onPieces,
   onClose,
 }: {
   from: HTMLElement;
   solved: Live<Solved>;
   solving: Solving;
   onRetune: ((towards: Towards, accuracy: Accuracy) => void) | undefined;
+  onPieces: () => void;
   onClose: () => void;
 }) {
   const { refusal, estimates, under, failure, shown, known } = useLive(live);
@@ -230,6 +232,16 @@ export default function SolvePanel({
                 ))}
               </Again>
             )}
+            <Again>
+              <TextButton
+                onPress={() => {
+                  onPieces();
+                  onClose();
+                }}
+              >
+                which piece makes the difference?
+              </TextButton>
+            </Again>
             {failure && <p role="alert">It could not be solved: {failure}.</p>}
           </>
         )}

@@ -304,10 +304,12 @@ const Solve = memo(function Solve({
   solved: live,
   solving,
   onRetune,
+  onPieces,
 }: {
   solved: Live<Solved>;
   solving: Solving;
   onRetune: ((towards: Towards, accuracy: Accuracy) => void) | undefined;
+  onPieces: () => void;
 }) {
   const { refusal, under, shown, estimates, known } = useLive(live);
   const accuracy = usePreferences((p) => p.accuracy);
@@ -354,6 +356,7 @@ const Solve = memo(function Solve({
             solved={live}
             solving={solving}
             onRetune={onRetune}
+            onPieces={onPieces}
             onClose={() => setOpen(false)}
           />
         </Suspense>
@@ -370,6 +373,7 @@ export const Waterline = memo(function Waterline({
   busy,
   onStop,
   onDrag,
+  onPieces,
   retuning,
 }: {
   /** The least true to the copper first. */
@@ -380,6 +384,8 @@ export const Waterline = memo(function Waterline({
   busy?: number;
   onStop: () => void;
   onDrag: (clientY: number) => void;
+  /** Asks which piece makes the difference. */
+  onPieces: () => void;
   retuning?: {
     readonly progress: number | undefined;
     readonly start: (aim: 'retune') => void;
@@ -419,7 +425,7 @@ export const Waterline = memo(function Waterline({
         }}
       />
       <Items readings={readings} />
-      <Solve solved={solved} solving={solving} onRetune={retuning?.startSolved} />
+      <Solve solved={solved} solving={solving} onRetune={retuning?.startSolved} onPieces={onPieces} />
       <Difference role="status">
         {busy !== undefined ? (
           <>

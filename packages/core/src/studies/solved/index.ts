@@ -21,6 +21,8 @@ import { goalsOf } from '../goals';
 import { limitSteps } from '../limits';
 import { CLOSURE, hasRing, judgeOf, refusals, retuneSteps, type Retuned } from '../retune';
 
+export * from './pieces';
+
 /** One solution on the way, and what it led to. */
 export interface SolvedStep {
   readonly design: Design;
