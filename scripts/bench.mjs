@@ -46,7 +46,7 @@ function time(f, inner = 1, samples = 60) {
 
 const url = await builtCore(
   'bench-core',
-  `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune, limitSteps } from '@ditch/core/studies'; export { solveStrip, solvePair, solveSlots } from '@ditch/core/section'; export { prepareSteps, solveSteps } from '@ditch/core/planar'; export { solvedSubject } from '@ditch/core/levels'; export { denseOf } from './src/planar/dense'; export { drive } from '@ditch/core/numeric';`,
+  `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune, limitSteps, spreadSteps } from '@ditch/core/studies'; export { solveStrip, solvePair, solveSlots } from '@ditch/core/section'; export { prepareSteps, solveSteps } from '@ditch/core/planar'; export { solvedSubject } from '@ditch/core/levels'; export { denseOf } from './src/planar/dense'; export { drive } from '@ditch/core/numeric';`,
 );
 const core = await import(url);
 
@@ -192,6 +192,21 @@ report(
   'ms',
   12,
 );
+{
+  // As they come out of the shop, each on a board of its own; each sample is one task, so that two cores halve it.
+  const demo = core.readProject(readFileSync(join(root, 'examples/ditchwater.ditch.json'), 'utf8'));
+  const design = demo.designs.find((d) => d.id === 'hybrid');
+  const samples = 200;
+  const begun = process.cpuUsage();
+  core.drive(core.spreadSteps(demo, design, { samples, points: 201 }));
+  const { user, system } = process.cpuUsage(begun);
+  report(
+    '1000 samples of the demo hybrid at 201 points, two cores',
+    (((user + system) / 1e6 / samples) * 1000) / 2,
+    's',
+    2,
+  );
+}
 /** States of a design that a search tries in a second on two cores: lengths and widths changed to |S| at 101 points. */
 async function evaluations() {
   const body = `

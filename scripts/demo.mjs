@@ -40,6 +40,7 @@ const solutions = SOLVED.map((id) => {
     ports,
     resonances,
     warnings,
+    solver: core.SOLVER,
   };
 });
 writeFileSync(file, core.writeProject(project, solutions));

@@ -5,7 +5,7 @@ import { readProject, readProjectFile, writeProject } from '../src/formats';
 import { solvedSubject } from '../src/levels';
 import { emptyDesign, emptyProject, renameIn, resolveDesign, type Design } from '../src/network';
 import { drive } from '../src/numeric';
-import { prepareSteps, solutionFor, type Copper, type KeptSolution } from '../src/planar';
+import { prepareSteps, solutionFor, SOLVER, type Copper, type KeptSolution } from '../src/planar';
 import { review } from '../src/review';
 import { laminates } from '../src/stack';
 import { pieceOf, withDesign } from './helpers';
@@ -85,6 +85,7 @@ describe('side walls', () => {
     const { copper } = solvedSubject(resolved, layout)!;
     const band = { start: 5e9, stop: 14e9 };
     const kept: KeptSolution = {
+      solver: SOLVER,
       ...band,
       copper,
       accuracy: 'draft',
@@ -99,6 +100,9 @@ describe('side walls', () => {
     };
     const { solutions } = readProjectFile(writeProject(withDesign(project, design), [kept]));
     expect(solutionFor(solutions, copper, band)).toBeDefined();
+    // What an earlier solver said of metal that has a thickness is not what this one says.
+    const before = solutions.map((k) => ({ ...k, solver: SOLVER - 1 }));
+    expect(solutionFor(before, copper, band)).toBeUndefined();
     // What was solved within walls is not what the same copper does without them.
     const without: Copper = { ...copper, walls: undefined };
     expect(solutionFor(solutions, without, band)).toBeUndefined();

@@ -18,7 +18,16 @@ export interface KeptSolution extends Band {
   /** Resonances of the box inside the band, Hz. */
   readonly resonances: readonly number[];
   readonly warnings: readonly string[];
+  /** The {@link SOLVER} that it was solved by; absent: the first. */
+  readonly solver?: number;
 }
+
+/** Which solver this is: copper that an earlier one saw otherwise is solved again. The second knows how fast lines of thick metal are. */
+export const SOLVER = 2;
+
+/** Whether a solution is what this solver would say. */
+const isOfToday = ({ solver = 1, copper }: KeptSolution): boolean =>
+  solver === SOLVER || copper.metal.thickness === 0;
 
 /** Samples below which there is no curve. */
 export const FIRST_CURVE = 3;
@@ -49,6 +58,7 @@ export function solutionFor(
         k.start <= start &&
         k.stop >= stop &&
         (accuracy === undefined || k.accuracy === accuracy) &&
+        isOfToday(k) &&
         sameCopper(k.copper, copper),
     )
     .sort((a, b) => rank(b) - rank(a))[0];

@@ -452,7 +452,7 @@ function warningsOf({ metal, layers, ports }: Copper): string[] {
   const out: string[] = [];
   if (metal.thickness > 0.1 * Math.min(layers.below.height, layers.above.height))
     out.push(
-      'Thickness counts only as a widening of the copper by which its lines keep their impedance; here it is more than a tenth of the height.',
+      'Thickness counts only by what lines know of it, their impedance and velocity; here it is more than a tenth of the height.',
     );
   ports.forEach((p, i) =>
     ports.slice(i + 1).forEach((q) => {

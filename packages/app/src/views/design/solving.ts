@@ -4,6 +4,7 @@ import { alone, type Design, type Project, type ResolvedDesign } from '@ditch/co
 import {
   accuracies,
   FIRST_CURVE,
+  SOLVER,
   type Accuracy,
   type Band,
   type Estimates,
@@ -325,7 +326,7 @@ export class Solving {
     const request = { copper: subject.copper, band, accuracy };
     let latest: KeptSolution | undefined = known;
     const record = (
-      state: Omit<KeptSolution, keyof typeof request | 'start' | 'stop' | 'complete' | 'seconds'>,
+      state: Omit<KeptSolution, keyof typeof request | keyof Band | 'complete' | 'seconds' | 'solver'>,
       complete: boolean,
     ) => {
       latest = {
@@ -334,6 +335,7 @@ export class Solving {
         copper: subject.copper,
         accuracy,
         complete,
+        solver: SOLVER,
         seconds: (known?.seconds ?? 0) + (performance.now() - from) / 1000,
       };
       return latest;

@@ -1,9 +1,8 @@
 import { layOut, openings } from '../../artwork';
-import { answer, solvedSubject, type SolvedSubject } from '../../levels';
+import { answer, solvedSubject } from '../../levels';
 import {
   circuitOf,
   dataFinder,
-  frequencies,
   networkOf,
   resolveDesign,
   solveNetwork,
@@ -11,17 +10,19 @@ import {
   type Project,
   type ResolvedDesign,
 } from '../../network';
-import { drive, leastSquaresSteps, share, type Sample, type Steps } from '../../numeric';
-import { solveSteps, type Accuracy } from '../../planar';
+import { drive, leastSquaresSteps, share, type Steps } from '../../numeric';
+import type { Accuracy } from '../../planar';
 import { rolesOf } from '../../plots';
 import type { SData } from '../../results';
 import { filterValues } from '../filter';
 import { putAll, takeOver, type FreeValue } from '../free';
 import { goalsOf } from '../goals';
 import { limitSteps } from '../limits';
+import { solvingHere, type CopperSolver } from './solver';
 import { CLOSURE, hasRing, judgeOf, refusals, retuneSteps, type Retuned } from '../retune';
 
 export * from './pieces';
+export * from './solver';
 
 /** One solution on the way, and what it led to. */
 export interface SolvedStep {
@@ -33,17 +34,6 @@ export interface SolvedStep {
   /** Root mean square by which the shifted modelled response still differs from the solved one, as an amplitude. */
   readonly left: number;
 }
-
-/** Samples of copper that was solved over a band. */
-export interface SolvedSamples {
-  readonly samples: readonly Sample[];
-}
-
-/** How copper is solved between two frequencies, Hz. */
-export type CopperSolver = (
-  subject: SolvedSubject,
-  band: { readonly start: number; readonly stop: number },
-) => Steps<SolvedSamples>;
 
 export interface SolvedRetuneOptions {
   /** What shall be reached; the ideal response where nothing is said. */
@@ -85,20 +75,6 @@ const REST = 0.5;
 /** Decibels that limits are kept with to spare, and that count as an amplitude of one. */
 const SPARE = 0.1;
 const DECIBELS = 10;
-/** Points at which a solution is read off. */
-const POINTS = 201;
-
-/** Has copper solved here and now. */
-export const solvingHere = (accuracy: Accuracy = 'normal'): CopperSolver =>
-  function* ({ copper }, { start, stop }) {
-    let samples: readonly Sample[] = [];
-    yield* solveSteps(copper, frequencies(start, stop, POINTS), {
-      accuracy,
-      watch: (_data, swept) => (samples = swept.samples),
-    });
-    return { samples };
-  };
-
 /**
  * Brings the solved response back to the ideal one, or into the limits, with few solutions. The modelled level finds the copper
  * by which it would be right; the solution of that copper is compared with it, and by how much of its own lengths, widths and

@@ -15,7 +15,7 @@ import { drive, share, type Steps } from '../../numeric';
 import { parts } from '../../parts';
 import { CopperError, type Accuracy } from '../../planar';
 import { entryOf, readMatch, type SData } from '../../results';
-import { solvingHere, type CopperSolver, type SolvedSamples } from '.';
+import { solvingHere, type CopperSolver, type SolvedSamples } from './solver';
 
 /** What it makes that some pieces are solved instead of modelled. */
 export interface PieceDifference {
