@@ -6,31 +6,12 @@ import type { PieceDifference } from '@ditch/core/studies/solved';
 import { formatNumber } from '@ditch/core/units';
 import { runApart } from '../../bridge/bridge';
 import { Quiet, TextButton } from '../../controls/basics';
-import { colour } from '../../theme';
+import { Figures } from './Figures';
 import { Card } from './SearchPanel';
 
-const List = styled.table`
-  width: 100%;
-  margin: 4px 0 8px;
-  border-collapse: collapse;
-  font-size: 12px;
-  th {
-    color: ${colour('quiet')};
-    font-size: 11px;
-    font-weight: 400;
-    text-align: right;
-  }
-  td {
-    padding: 2px 0 2px 8px;
-    border-top: 1px solid ${colour('rule')};
-    text-align: right;
+const List = styled(Figures)`
+  td:not(:first-child) {
     white-space: nowrap;
-  }
-  th:first-child,
-  td:first-child {
-    padding-left: 0;
-    text-align: left;
-    white-space: normal;
   }
 `;
 const Scroll = styled.div`

@@ -5,32 +5,12 @@ import type { Retuned } from '@ditch/core/studies';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { Button, PrimaryButton, Quiet, SectionTitle } from '../../controls/basics';
 import { Dialog } from '../../controls/Dialog';
-import { colour } from '../../theme';
+import { Figures } from './Figures';
 import type { Retuning } from './retuning';
 import { SearchTrail } from './SearchTrail';
 import { SolvedSteps } from './SolvedSteps';
 
-const Table = styled.table`
-  width: 100%;
-  margin: 4px 0 14px;
-  border-collapse: collapse;
-  font-size: 12px;
-  th {
-    color: ${colour('quiet')};
-    font-size: 11px;
-    font-weight: 400;
-    text-align: right;
-  }
-  td {
-    padding: 3px 0 3px 14px;
-    border-top: 1px solid ${colour('rule')};
-    text-align: right;
-  }
-  th:first-child,
-  td:first-child {
-    padding-left: 0;
-    text-align: left;
-  }
+const Table = styled(Figures)`
   td:last-child {
     font-weight: 600;
   }

@@ -1,33 +1,12 @@
 import styled from 'styled-components';
 import type { SolvedStep } from '@ditch/core/studies/solved';
 import { formatNumber } from '@ditch/core/units';
-import { colour } from '../../theme';
+import { Figures } from './Figures';
 import type { Towards } from './retuning';
 
-const Table = styled.table`
-  width: 100%;
-  margin: 2px 0 10px;
-  border-collapse: collapse;
-  font-size: 12px;
-  th {
-    color: ${colour('quiet')};
-    font-size: 11px;
-    font-weight: 400;
-    text-align: right;
-  }
-  th,
+const Table = styled(Figures)`
   td {
     white-space: nowrap;
-  }
-  td {
-    padding: 2px 0 2px 10px;
-    border-top: 1px solid ${colour('rule')};
-    text-align: right;
-  }
-  th:first-child,
-  td:first-child {
-    padding-left: 0;
-    text-align: left;
   }
 `;
 

@@ -1,22 +1,10 @@
 import type { RefObject } from 'react';
-import styled from 'styled-components';
 import type { FamilyValues } from '@ditch/core/studies';
 import { formatQuantity } from '@ditch/core/units';
 import { useSize } from '../../charts/size';
 import { colour } from '../../theme';
+import { Canvas } from './layout';
 
-const Box = styled.div`
-  position: absolute;
-  inset: 0;
-  contain: strict;
-  svg {
-    display: block;
-  }
-  text {
-    fill: ${colour('quiet')};
-    font-size: 11px;
-  }
-`;
 const MARGIN = { left: 84, right: 16, top: 8, bottom: 34 };
 /** Least width of a cell in which its value has room, px. */
 const ROOM = { width: 54, height: 16 };
@@ -53,7 +41,7 @@ export function FamilyMap({
   ];
   const hasRoom = w >= ROOM.width && h >= ROOM.height;
   return (
-    <Box ref={box}>
+    <Canvas ref={box}>
       {size.width > 0 && (
         <svg
           ref={svg}
@@ -108,6 +96,6 @@ export function FamilyMap({
           </g>
         </svg>
       )}
-    </Box>
+    </Canvas>
   );
 }

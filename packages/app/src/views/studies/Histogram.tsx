@@ -1,22 +1,10 @@
 import { bin, ticks } from 'd3-array';
 import type { RefObject } from 'react';
-import styled from 'styled-components';
 import { formatNumber } from '@ditch/core/units';
 import { useSize } from '../../charts/size';
 import { colour } from '../../theme';
+import { Canvas } from './layout';
 
-const Box = styled.div`
-  position: absolute;
-  inset: 0;
-  contain: strict;
-  svg {
-    display: block;
-  }
-  text {
-    fill: ${colour('quiet')};
-    font-size: 11px;
-  }
-`;
 const MARGIN = { left: 48, right: 20, top: 10, bottom: 30 };
 const BINS = 36;
 
@@ -64,7 +52,7 @@ export function Histogram({
     </g>
   );
   return (
-    <Box ref={box}>
+    <Canvas ref={box}>
       {size.width > 0 && all.length > 0 && (
         <svg ref={svg} width={size.width} height={size.height} role="img" aria-label={label}>
           <g transform={`translate(${MARGIN.left} ${MARGIN.top})`}>
@@ -103,6 +91,6 @@ export function Histogram({
           </g>
         </svg>
       )}
-    </Box>
+    </Canvas>
   );
 }

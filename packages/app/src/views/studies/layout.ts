@@ -55,6 +55,20 @@ export const Note = styled.p`
   line-height: 1.4;
 `;
 
+/** What a picture of its own is drawn in. */
+export const Canvas = styled.div`
+  position: absolute;
+  inset: 0;
+  contain: strict;
+  svg {
+    display: block;
+  }
+  text {
+    fill: ${colour('quiet')};
+    font-size: 11px;
+  }
+`;
+
 /** Pictures that are curves over frequency. */
 export const rectangular = (plots: readonly Plot[]): readonly Plot[] =>
   plots.filter((p) => p.show !== 'smith');
