@@ -76,9 +76,9 @@ const REST = 0.5;
 const SPARE = 0.1;
 const DECIBELS = 10;
 /**
- * Brings the solved response back to the ideal one, or into the limits, with few solutions. The modelled level finds the copper
- * by which it would be right; the solution of that copper is compared with it, and by how much of its own lengths, widths and
- * gaps the modelled level is off is taken off what is built; that is solved again, and so on. Source: aggressive space mapping
+ * Brings the solved response back to the ideal one, or into the limits, with few solutions. The copper as it stands is solved and
+ * compared with the modelled level: by how much of its own lengths, widths and gaps that is off, and what is left over, corrects
+ * it; the corrected level finds the copper by which it would be right; that is solved, and so on. Source: aggressive space mapping
  * (Bandler, Biernacki, Chen, Hemmers & Madsen 1995), with the unit matrix for the mapping's slope, which good models allow.
  * Yields the share done, many times a second.
  * @throws RetuneError in words, NotSolvable, CopperError
@@ -126,12 +126,10 @@ export function* retuneSolvedSteps(
     0,
     0.1,
   );
-  const base = begun.design;
-  const there = resolveDesign(project, base);
-  // From where the modelled level has led.
-  const values: readonly FreeValue[] =
-    free?.map((v) => ({ ...v, value: nowOf(v, there), was: nowOf(v, there) })) ?? filterValues(base, there);
+  const values = free ?? filterValues(design, first);
   if (values.length === 0) throw refusals.still();
+  const meant = resolveDesign(project, begun.design);
+  const aimed = values.map((v) => nowOf(v, meant));
   const aside = Float64Array.from(
     { length: PLACES },
     (_, i) => f0 * (1 + ASIDE * ((2 * i) / (PLACES - 1) - 1)),
@@ -158,7 +156,7 @@ export function* retuneSolvedSteps(
     const count = 2 * goal.re.length;
     const steps = leastSquaresSteps(
       (at, out) => {
-        const s = modelled(putAll(base, values, at), places);
+        const s = modelled(putAll(design, values, at), places);
         if (!s) return false;
         for (let i = 0; i < goal.re.length; i++) {
           out[2 * i] = s.re[i] - goal.re[i];
@@ -173,7 +171,7 @@ export function* retuneSolvedSteps(
     );
     return (yield* steps).x;
   }
-  const closures = hasRing(base) ? openings(there).length : 0;
+  const closures = hasRing(design) ? openings(first).length : 0;
   /** The modelled level at values moved by `off`, and what it still lacks of a solution there. */
   interface Surrogate {
     readonly off: readonly number[];
@@ -183,7 +181,7 @@ export function* retuneSolvedSteps(
   const told = ({ off, re, im }: Surrogate, at: readonly number[]): SData | undefined => {
     const s = modelled(
       putAll(
-        base,
+        design,
         values,
         at.map((v, i) => v + off[i]),
       ),
@@ -191,7 +189,12 @@ export function* retuneSolvedSteps(
     );
     return s && { ...s, re: s.re.map((v, i) => v + re[i]), im: s.im.map((v, i) => v + im[i]) };
   };
-  /** The copper by which the surrogate reaches what is asked for. */
+  /** What a surrogate misses. */
+  const foretold = (by: Surrogate, at: readonly number[]): number => {
+    const s = told(by, at);
+    return s ? missing(s) : Infinity;
+  };
+  /** The copper near to some by which the surrogate reaches what is asked for. */
   function* built(by: Surrogate, from: readonly number[]): Steps<readonly number[]> {
     const { count } = looks;
     const steps = leastSquaresSteps(
@@ -200,7 +203,7 @@ export function* retuneSolvedSteps(
         if (!s) return false;
         write(s, out);
         if (closures > 0) {
-          const open = openings(resolveDesign(project, putAll(base, values, at)));
+          const open = openings(resolveDesign(project, putAll(design, values, at)));
           for (let i = 0; i < closures; i++) out[count + i] = CLOSURE * (open[i] ?? 0);
         }
         values.forEach((v, i) => (out[count + closures + i] = (REST * (at[i] - from[i])) / v.reach));
@@ -216,11 +219,11 @@ export function* retuneSolvedSteps(
   const steps: SolvedStep[] = [];
   const responses: ((at: Float64Array) => SData)[] = [];
   let off: readonly number[] = values.map(() => 0);
-  let x: readonly number[] = values.map((v) => v.value);
+  let x: readonly number[] = values.map((v) => nowOf(v, first));
   let predicted: number | undefined;
   for (let k = 0; k < most; k++) {
     const part = (t: number) => 0.1 + (0.9 * (k + t)) / most;
-    const copper = takeOver(base, values, x).design;
+    const copper = takeOver(design, values, x).design;
     const resolved = resolveDesign(project, copper);
     const subject = solvedSubject(resolved, layOut(resolved));
     if (!subject) throw refusals.unmade();
@@ -238,7 +241,7 @@ export function* retuneSolvedSteps(
       part(0.9),
     );
     off = like.map((v, i) => v - x[i]);
-    const near = modelled(putAll(base, values, like), looks.freq);
+    const near = modelled(putAll(design, values, like), looks.freq);
     if (!near) throw refusals.unmade();
     const surrogate = {
       off,
@@ -254,9 +257,20 @@ export function* retuneSolvedSteps(
     if (missed <= good || enough()) break;
     if (k > 0 && missed > PAYS * steps[k - 1].missed) break;
     if (k === most - 1) break;
-    x = yield* share(built(surrogate, x), part(0.9), part(1));
-    const expected = told(surrogate, x);
-    predicted = expected && missing(expected);
+    // From where it stands, and at first from where the modelled level would have it, corrected: it may stand far away.
+    const starts = [x];
+    if (k === 0) starts.push(aimed.map((v, i) => Math.min(upper[i], Math.max(lower[i], v - off[i]))));
+    const found: (readonly number[])[] = [];
+    for (const [i, start] of starts.entries())
+      found.push(
+        yield* share(
+          built(surrogate, start),
+          part(0.9 + (0.1 * i) / starts.length),
+          part(0.9 + (0.1 * (i + 1)) / starts.length),
+        ),
+      );
+    x = found.reduce((a, b) => (foretold(surrogate, b) < foretold(surrogate, a) ? b : a));
+    predicted = foretold(surrogate, x);
   }
   const best = steps.reduce((a, s, i) => (s.missed < steps[a].missed ? i : a), 0);
   const centre = Float64Array.of(f0);
