@@ -12,12 +12,14 @@ import {
 import { drive, normalQuantile, shareInterval } from '../src/numeric';
 import { parts } from '../src/parts';
 import { curveReadings } from '../src/plots';
+import { laminates } from '../src/stack';
 
 import {
   centreSteps,
   combinations,
   cornerSteps,
   FamilyError,
+  familyKeys,
   familySteps,
   memberAt,
   readFamily,
@@ -25,6 +27,7 @@ import {
   readTolerance,
   spreadSteps,
   ToleranceError,
+  usualValues,
   variedOf,
   yieldOf,
 } from '../src/studies';
@@ -404,6 +407,22 @@ describe('families', () => {
     ] as const)
       expect(() => readFamilyValues(text, 'length'), text).toThrow(message);
   });
+
+  it.each(laminates.filter((l) => ['ptfe-2.94', 'air'].includes(l.id)).map((l) => [l.id, l] as const))(
+    'offers of every value a range that can be taken: %s',
+    (_id, stack) => {
+      const { project, design } = madeOn('branch-line', { freq: '10.55 GHz' }, stack);
+      const resolved = resolveDesign(project, design);
+      const keys = familyKeys(project, design, resolved);
+      expect(keys.length).toBeGreaterThan(10);
+      for (const { key } of keys) {
+        const values = usualValues(project, design, resolved, key);
+        const axes = readFamily(project, design, resolved, [{ key, values }]);
+        for (const member of combinations(axes))
+          expect(memberAt(project, design, axes, member).values, key).toEqual(member);
+      }
+    },
+  );
 
   it('has every combination, each the design with its values, or its copper on another board', () => {
     const { project, design } = made('branch-line');

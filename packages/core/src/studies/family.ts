@@ -81,16 +81,22 @@ export function familyKeys(
   ];
 }
 
+/** A range of what a board comes out as: 5 % to either side, where there is something to take that of. */
+function aroundBoard(face: BoardFace | 'etch', value: number): readonly [number, number] {
+  if (face === 'etch') return [-40e-6, 40e-6];
+  if (face === 'er') return [Math.max(1, 0.95 * value), 1.05 * value];
+  if (value > 0) return [0.95 * value, 1.05 * value];
+  return [0, face === 'tand' ? 0.002 : 35e-6];
+}
+
 /** What is offered to begin with: a range around the present value. */
 export function usualValues(project: Project, design: Design, resolved: ResolvedDesign, key: string): string {
   const tunable = tunables(project, design, resolved, [key])[0];
   const found = familyKeys(project, design, resolved).find((k) => k.key === key);
   if (!found) return '';
   const [low, high] = tunable
-    ? rangeOf(tunable).map((x, i) => (tunable.range ? x : (tunable.value + rangeOf(tunable)[i]) / 2))
-    : found.key === 'board:etch'
-      ? [-40e-6, 40e-6]
-      : [0.95 * found.value, 1.05 * found.value];
+    ? rangeOf(tunable).map((x) => (tunable.range ? x : (tunable.value + x) / 2))
+    : aroundBoard(found.key.slice('board:'.length) as BoardFace | 'etch', found.value);
   const text = (x: number) =>
     formatQuantity(x, found.kind, { digits: 4 })
       .replaceAll('\u2212', '-')
