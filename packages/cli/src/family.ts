@@ -1,19 +1,6 @@
 import type { Command } from 'commander';
-import { layOut } from '@ditch/core/artwork';
 import { writeCsv, type Column } from '@ditch/core/formats';
-import {
-  answer,
-  closest,
-  levels,
-  liveLevels,
-  NotSolvable,
-  solvedSteps,
-  solvedSubject,
-  type LevelId,
-} from '@ditch/core/levels';
-import { dataFinder, resolveDesign, type Design, type Project } from '@ditch/core/network';
-import { drive } from '@ditch/core/numeric';
-import { accuracies, CopperError, type Accuracy } from '@ditch/core/planar';
+import { resolveDesign, type Design, type Project } from '@ditch/core/network';
 import type { SData } from '@ditch/core/results';
 import {
   combinations,
@@ -22,15 +9,14 @@ import {
   memberAt,
   readFamily,
   type FamilyValues,
-  type Member,
 } from '@ditch/core/studies';
 import { formatQuantity } from '@ditch/core/units';
 import { optionError } from './errors';
 import { FolderWriter, print } from './files';
-import { choice, repeated, type Options } from './options';
+import { nameAndRest, repeated, type Options } from './options';
 import { addSweepOptions, readFolderOutput, sweepOf, textOf } from './output';
-import { table, watched } from './print';
-import { openProject, overridesFrom, pick, whyNot } from './simulate';
+import { table } from './print';
+import { levelAsked, openProject, overridesFrom, pick, responseAt } from './simulate';
 
 export function addFamily(program: Command): void {
   const command = program
@@ -77,70 +63,41 @@ export function keyNamed(design: Design, name: string): string | undefined {
   return Object.hasOwn(BOARD, name) ? BOARD[name] : undefined;
 }
 
-/** What `--over` asks for. */
-function axesFrom(project: Project, design: Design, options: Options): FamilyValues[] {
+/** What `--over` asks for, as it is named and as it was read. */
+function axesFrom(
+  project: Project,
+  design: Design,
+  options: Options,
+): { names: string[]; axes: FamilyValues[] } {
   const given = options.over as string[];
   if (given.length === 0) return optionError('over', 'is required, such as --over gap=0.1mm..0.3mm:5');
   if (given.length > 2) return optionError('over', 'may be given twice at most');
   const axes = given.map((text) => {
-    const at = text.indexOf('=');
-    const name = text.slice(0, at).trim();
-    if (at < 1) return optionError('over', `needs NAME=START..STOP:COUNT (got "${text}")`);
+    const [name, values] = nameAndRest('over', text, 'NAME=START..STOP:COUNT');
     const key = keyNamed(design, name);
     if (key === undefined)
       return optionError(
         'over',
         `nothing is called "${name}"; there are ${[...design.values.map((v) => v.name), ...Object.keys(BOARD)].join(', ')}, and PIECE.FACE`,
       );
-    return { key, values: text.slice(at + 1).trim() };
+    return { name, key, values };
   });
   const resolved = resolveDesign(project, design);
   const known = familyKeys(project, design, resolved);
-  axes.forEach(({ key }, i) => {
+  for (const { name, key } of axes)
     if (!known.some((k) => k.key === key))
-      optionError(
-        'over',
-        `"${given[i].split('=')[0].trim()}" is no real value that a range could be taken of`,
-      );
-  });
+      optionError('over', `"${name}" is no real value that a range could be taken of`);
   try {
-    return readFamily(project, design, resolved, axes);
+    return { names: axes.map((a) => a.name), axes: readFamily(project, design, resolved, axes) };
   } catch (error) {
     if (error instanceof FamilyError)
-      return optionError(
-        'over',
-        `${given[error.axis].split('=')[0].trim()} ${error.message} (got "${given[error.axis]}")`,
-      );
-    throw error;
-  }
-}
-
-/** The response of a member at a level. @throws UsageError in words */
-function responseOf(member: Member, level: LevelId, accuracy: Accuracy, freq: Float64Array): SData | string {
-  const { resolved, project, design } = member;
-  const find = dataFinder(project.data);
-  const live = liveLevels.find((l) => l.id === level) ?? closest;
-  const subject = live.subject(resolved);
-  if (!subject) return whyNot(resolved, design);
-  if (level !== 'solved') return drive(answer(subject, find).sample(freq));
-  try {
-    return watched(solvedSteps(solvedSubject(resolved, layOut(resolved))!, find, freq, { accuracy })).data;
-  } catch (error) {
-    if (error instanceof NotSolvable || error instanceof CopperError) return error.message;
+      return optionError('over', `${axes[error.axis].name} ${error.message} (got "${given[error.axis]}")`);
     throw error;
   }
 }
 
 function run(file: string, options: Options): void {
-  const level = choice(
-    options,
-    'level',
-    levels.map((l) => l.id),
-    'modelled',
-  );
-  const accuracy = choice(options, 'accuracy', accuracies, 'normal');
-  if (options.accuracy !== undefined && level !== 'solved')
-    optionError('accuracy', 'is for --level solved only');
+  const { level, accuracy } = levelAsked(options);
   const output = readFolderOutput(options);
   const { out } = options;
   if (typeof out !== 'string' || out === '') return optionError('out', 'is required: the folder to make');
@@ -152,8 +109,7 @@ function run(file: string, options: Options): void {
     values: picked.values.map((v) => (v.name in overrides ? { ...v, value: overrides[v.name] } : v)),
   };
   const own: Project = { ...project, designs: project.designs.map((d) => (d.id === design.id ? design : d)) };
-  const axes = axesFrom(own, design, options);
-  const names = (options.over as string[]).map((text) => text.split('=')[0].trim());
+  const { names, axes } = axesFrom(own, design, options);
   const swept = sweepOf(options, resolveDesign(own, design).sweep);
   const members = combinations(axes);
   const digits = Math.max(3, String(members.length).length);
@@ -167,7 +123,7 @@ function run(file: string, options: Options): void {
         optionError('over', `with ${told.join(', ')} the design fails: ${reason}`);
       let data: SData | string;
       try {
-        data = responseOf(memberAt(own, design, axes, values), level, accuracy, swept);
+        data = responseAt(memberAt(own, design, axes, values), level, accuracy, swept);
       } catch (error) {
         if (!(error instanceof FamilyError)) throw error;
         data = error.message;

@@ -8,6 +8,7 @@ import {
   type StackField,
 } from '@ditch/core/stack';
 import { media, type MediumId } from '@ditch/core/lines';
+import { accuracies, type Accuracy } from '@ditch/core/planar';
 import { QuantityError, readQuantity, type QuantityRule } from '@ditch/core/units';
 import { optionError } from './errors';
 
@@ -53,6 +54,26 @@ export function choice<T extends string>(
   // E24 is written so, whatever the option calls it.
   const found = accepted.find((a) => a.toLowerCase() === String(text).toLowerCase());
   return found ?? optionError(option, `must be one of ${accepted.join(', ')} (got "${String(text)}")`);
+}
+
+/** The level, and how well copper is solved where that is asked for. */
+export function levelOf<T extends string>(
+  options: Options,
+  accepted: readonly T[],
+  fallback: T = accepted[0],
+): { level: T; accuracy: Accuracy } {
+  const level = choice(options, 'level', accepted, fallback);
+  const accuracy = choice(options, 'accuracy', accuracies, 'normal');
+  if (options.accuracy !== undefined && level !== ('solved' as string))
+    optionError('accuracy', 'is for --level solved only');
+  return { level, accuracy };
+}
+
+/** The two sides of `NAME=...`; an error shows the form that is meant. */
+export function nameAndRest(option: string, text: string, form: string): [name: string, rest: string] {
+  const at = text.indexOf('=');
+  if (at < 1) return optionError(option, `needs ${form} (got "${text}")`);
+  return [text.slice(0, at).trim(), text.slice(at + 1).trim()];
 }
 
 const substrateOptions: readonly [StackField, string, string][] = [

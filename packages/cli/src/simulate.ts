@@ -20,17 +20,22 @@ import {
   type ResolvedDesign,
 } from '@ditch/core/network';
 import { drive } from '@ditch/core/numeric';
-import { accuracies, CopperError, type Accuracy } from '@ditch/core/planar';
+import { CopperError, type Accuracy } from '@ditch/core/planar';
 import { decibels, type SData } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
 import { print, readText } from './files';
-import { choice, repeated, type Options } from './options';
+import { levelOf, nameAndRest, repeated, type Options } from './options';
 import { addOutputOptions, readOutput, sweepOf, writeResponse, type Output } from './output';
 import { table, watched } from './print';
 
-/** The copper, as far as models know it. */
-const DEFAULT_LEVEL: LevelId = 'modelled';
+/** The level that `--level` names; the copper, as far as models know it, where it names none. */
+export const levelAsked = (options: Options): { level: LevelId; accuracy: Accuracy } =>
+  levelOf(
+    options,
+    levels.map((l) => l.id),
+    'modelled',
+  );
 
 export function addSimulate(program: Command): void {
   const command = program
@@ -88,15 +93,13 @@ export function pick(project: Project, options: Options): Design {
 export function overridesFrom(options: Options, design: Design): Record<string, string> {
   const overrides: Record<string, string> = {};
   for (const text of options.set as string[]) {
-    const at = text.indexOf('=');
-    const name = text.slice(0, at).trim();
-    if (at < 1) optionError('set', `needs NAME=VALUE (got "${text}")`);
+    const [name, value] = nameAndRest('set', text, 'NAME=VALUE');
     if (!design.values.some((v) => v.name === name))
       optionError(
         'set',
         `the design has no value named "${name}"; it has ${design.values.map((v) => v.name).join(', ')}`,
       );
-    overrides[name] = text.slice(at + 1).trim();
+    overrides[name] = value;
   }
   return overrides;
 }
@@ -140,25 +143,14 @@ function explain(problem: Problem, design: Design, overrides: Record<string, str
 }
 
 function run(file: string, options: Options): void {
-  const wanted = choice(
-    options,
-    'level',
-    levels.map((l) => l.id),
-    DEFAULT_LEVEL,
-  );
-  const accuracy = choice(options, 'accuracy', accuracies, 'normal');
-  if (options.accuracy !== undefined && wanted !== 'solved')
-    optionError('accuracy', 'is for --level solved only');
+  const { level, accuracy } = levelAsked(options);
   const output = readOutput(options);
 
   const project = openProject(file);
   const design = pick(project, options);
   const overrides = overridesFrom(options, design);
   const resolved = resolveDesign(project, design, overrides);
-  // The field solution is told from the same design as the models.
-  const level = liveLevels.find((l) => l.id === wanted) ?? closest;
-  const subject = level.subject(resolved);
-  if (!subject) {
+  if (!subjectOf(resolved, level)) {
     const blocking = resolved.problems.find((p) => p.place.kind === 'value') ?? resolved.problems[0];
     return explain(blocking, design, overrides);
   }
@@ -171,32 +163,38 @@ function run(file: string, options: Options): void {
       overrides,
     );
   const swept = sweepOf(options, resolved.sweep);
-  const find = dataFinder(project.data);
-  const data =
-    wanted === 'solved'
-      ? solved(resolved, swept, accuracy, find, design)
-      : drive(answer(subject, find).sample(swept));
+  const data = responseAt({ project, design, resolved }, level, accuracy, swept);
+  if (typeof data === 'string')
+    throw new UsageError(`--level: design "${design.name}" cannot be solved: ${data}`);
   if (!data.re.every(Number.isFinite) || !data.im.every(Number.isFinite))
     throw new UsageError(`design "${design.name}": the network has no finite solution for these values`);
   writeResponse(data, output, {
     who: 'the design',
-    comments: [`${project.name}: ${design.name}, level ${wanted}`],
-    report: (written) => report(written, design, wanted, output, options),
+    comments: [`${project.name}: ${design.name}, level ${level}`],
+    report: (written) => report(written, design, level, output, options),
   });
 }
 
-function solved(
-  resolved: ResolvedDesign,
-  swept: Float64Array,
+/** What a level answers from, undefined while the design has errors: the field solution is told from the same design as the models. */
+const subjectOf = (resolved: ResolvedDesign, level: LevelId) =>
+  (liveLevels.find((l) => l.id === level) ?? closest).subject(resolved);
+
+/** The response of a design at a level, or in words why it has none. */
+export function responseAt(
+  of: { readonly project: Project; readonly design: Design; readonly resolved: ResolvedDesign },
+  level: LevelId,
   accuracy: Accuracy,
-  find: (id: string) => SData | undefined,
-  design: Design,
-): SData {
+  freq: Float64Array,
+): SData | string {
+  const { resolved } = of;
+  const find = dataFinder(of.project.data);
+  const subject = subjectOf(resolved, level);
+  if (!subject) return whyNot(resolved, of.design);
+  if (level !== 'solved') return drive(answer(subject, find).sample(freq));
   try {
-    return watched(solvedSteps(solvedSubject(resolved, layOut(resolved))!, find, swept, { accuracy })).data;
+    return watched(solvedSteps(solvedSubject(resolved, layOut(resolved))!, find, freq, { accuracy })).data;
   } catch (error) {
-    if (error instanceof NotSolvable || error instanceof CopperError)
-      throw new UsageError(`--level: design "${design.name}" cannot be solved: ${error.message}`);
+    if (error instanceof NotSolvable || error instanceof CopperError) return error.message;
     throw error;
   }
 }

@@ -6,7 +6,7 @@ import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { keyNamed } from './family';
 import { optionError } from './errors';
 import { print, writeWhole } from './files';
-import { choice, count, repeated, type Options } from './options';
+import { choice, count, nameAndRest, repeated, type Options } from './options';
 import { table, watched } from './print';
 import { openProject, pick } from './simulate';
 import { LIMIT_HELP, limited, plotsOf } from './study';
@@ -44,9 +44,7 @@ function wantedFrom(
   if (given.length === 0) return undefined;
   const names = new Map<string, string>();
   const wanted = given.map((text) => {
-    const at = text.indexOf('=');
-    const name = text.slice(0, at).trim();
-    if (at < 1) return optionError('vary', `needs NAME=SPREAD, such as er=1.5% (got "${text}")`);
+    const [name, spread] = nameAndRest('vary', text, 'NAME=SPREAD, such as er=1.5%');
     const key = keyNamed(design, name);
     if (key === undefined || key === 'board:tand')
       return optionError(
@@ -54,7 +52,7 @@ function wantedFrom(
         `nothing that spreads is called "${name}"; there are ${[...design.values.map((v) => v.name), 'width', 'height', 'er', 'thickness'].join(', ')}, and PIECE.FACE`,
       );
     names.set(key, name);
-    return { key, text: text.slice(at + 1).trim() };
+    return { key, text: spread };
   });
   return { wanted, names };
 }

@@ -10,7 +10,7 @@ import {
 } from '@ditch/core/network';
 import { drive } from '@ditch/core/numeric';
 import { NotSolvable } from '@ditch/core/levels';
-import { accuracies, CopperError, type Accuracy } from '@ditch/core/planar';
+import { CopperError } from '@ditch/core/planar';
 import { parseFormula } from '@ditch/core/plots';
 import {
   freeOf,
@@ -25,7 +25,7 @@ import { retuneSolvedSteps, type SolvedRetuned, type SolvedRetuneOptions } from 
 import { formatNumber, QuantityError, readQuantity } from '@ditch/core/units';
 import { optionError, UsageError } from './errors';
 import { print, writeWhole } from './files';
-import { choice, count, repeated, type Options } from './options';
+import { count, levelOf, repeated, type Options } from './options';
 import { table, watched } from './print';
 import { openProject, pick } from './simulate';
 
@@ -70,18 +70,6 @@ function open(file: string, options: Options): { project: Project; design: Desig
     return optionError('out', 'is required: the project file to write');
   const project = openProject(file);
   return { project, design: pick(project, options), out };
-}
-
-/** The level, and how well copper is solved where that is asked for. */
-function levelOf<T extends string>(
-  options: Options,
-  accepted: readonly T[],
-): { level: T; accuracy: Accuracy } {
-  const level = choice(options, 'level', accepted, accepted[0]);
-  const accuracy = choice(options, 'accuracy', accuracies, 'normal');
-  if (options.accuracy !== undefined && level !== ('solved' as string))
-    optionError('accuracy', 'is for --level solved only');
-  return { level, accuracy };
 }
 
 /** What two states of a design differ in: named values, and what pieces hold as PIECE.FACE. */

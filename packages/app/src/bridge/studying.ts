@@ -24,8 +24,14 @@ import {
   type SpreadOptions,
   type SpreadSamples,
 } from '@ditch/core/studies';
-import { retuneSolvedSteps, type SolvedRetuned, type SolvedStep } from '@ditch/core/studies/solved';
-import { pieceSteps, type PieceDifference, type PieceDifferences } from '@ditch/core/studies/solved';
+import {
+  pieceSteps,
+  retuneSolvedSteps,
+  type PieceDifference,
+  type PieceDifferences,
+  type SolvedRetuned,
+  type SolvedStep,
+} from '@ditch/core/studies/solved';
 import { QuantityError } from '@ditch/core/units';
 import { turns, type JobContext, type Reading } from './turns';
 

@@ -29,15 +29,27 @@ export interface SolvedSubject {
 }
 
 /**
+ * The board around the copper of a circuit.
+ * @throws NotSolvable
+ */
+export function boardOf({ substrate, medium }: Circuit): Pick<Copper, 'layers' | 'metal'> {
+  if (substrate.offCentre || (substrate.stretch ?? 1) !== 1)
+    throw new NotSolvable('copper out of the middle or on a bent board cannot be solved');
+  const { er, tand, height, cover, conductivity, thickness, roughness } = substrate;
+  return {
+    layers: layersOf(medium, { er, tand, height, cover }),
+    metal: { conductivity, thickness, roughness },
+  };
+}
+
+/**
  * The copper of a design as one piece of metal, with ports where it meets what is none. Undefined while the design has errors.
  * @throws NotSolvable naming the piece
  */
 export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedSubject | undefined {
   const circuit = circuitOf(resolved, 'modelled');
   if (!circuit) return undefined;
-  const { substrate, medium } = circuit;
-  if (substrate.offCentre || (substrate.stretch ?? 1) !== 1)
-    throw new NotSolvable('copper out of the middle or on a bent board cannot be solved');
+  const board = boardOf(circuit);
   const placed = new Map(layout.pieces.map((p) => [p.id, p]));
   const nameOf = (id: string) => resolved.pieces.find((p) => p.id === id)?.name ?? id;
   if (layout.closures.length > 0) {
@@ -98,12 +110,10 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
     holes.push({ kind: 'via', values: { hole: piece.values!.hole }, settings: {}, facts: {}, nodes: [node] });
   }
   if (ports.length === 0) throw new NotSolvable('nothing is joined to the copper');
-  const { er, tand, height, cover, conductivity, thickness, roughness } = substrate;
   const walls = sideWalls(resolved, layout);
   return {
     copper: {
-      layers: layersOf(medium, { er, tand, height, cover }),
-      metal: { conductivity, thickness, roughness },
+      ...board,
       polygons,
       ports,
       ...(walls && { walls }),

@@ -1,9 +1,9 @@
 import { layOut } from '../artwork';
 import { circuitOf, GROUND, surroundings, type Circuit, type ResolvedDesign } from '../network';
 import { parts, type ArtworkPin } from '../parts';
-import { layersOf, type Copper, type CopperPort, type Point } from '../planar';
+import type { Copper, CopperPort, Point } from '../planar';
 import { REFERENCE } from './contract';
-import { NotSolvable, type SolvedSubject } from './copper';
+import { boardOf, NotSolvable, type SolvedSubject } from './copper';
 
 /** Lengths of the lines that lead into an excerpt, over the height of the board and over their width. */
 const LEAD = { heights: 3, widths: 1.5 } as const;
@@ -25,9 +25,7 @@ export function excerptSubject(
 ): SolvedSubject | undefined {
   const circuit = circuitOf(resolved, 'modelled');
   if (!circuit) return undefined;
-  const { substrate, medium } = circuit;
-  if (substrate.offCentre || (substrate.stretch ?? 1) !== 1)
-    throw new NotSolvable('copper out of the middle or on a bent board cannot be solved');
+  const board = boardOf(circuit);
   const drawn = resolved.pieces.filter((p) => p.values && parts.has(p.kind));
   const own = drawn.filter((p) => ids.has(p.id));
   const around = surroundings(drawn);
@@ -39,7 +37,7 @@ export function excerptSubject(
   for (const piece of own) {
     const definition = parts.get(piece.kind)!;
     if (definition.field !== 'copper') throw new NotSolvable(`${piece.name} is not copper alone`);
-    if (definition.gaps && definition.kind !== 'gap' && piece.nodes.length > 2)
+    if (definition.gaps && piece.nodes.length > 2)
       throw new NotSolvable(`strips that couple go on from ${piece.name}`);
     const place = layout.pieces.find((p) => p.id === piece.id);
     if (!place) throw new NotSolvable(`${piece.name} has no place`);
@@ -57,7 +55,7 @@ export function excerptSubject(
       const at = place.pins[pin];
       // A junction's own copper reaches beyond its pin.
       const from = reaches?.[pin] ?? 0;
-      const end = from + Math.max(LEAD.heights * substrate.height, LEAD.widths * width);
+      const end = from + Math.max(LEAD.heights * circuit.substrate.height, LEAD.widths * width);
       const h = width / 2;
       polygons.push([along(at, from, -h), along(at, end, -h), along(at, end, h), along(at, from, h)]);
       nodes.push(node);
@@ -70,13 +68,7 @@ export function excerptSubject(
     });
   }
   if (ports.length === 0) throw new NotSolvable('nothing is joined to these pieces');
-  const { er, tand, height, cover, conductivity, thickness, roughness } = substrate;
-  const copper: Copper = {
-    layers: layersOf(medium, { er, tand, height, cover }),
-    metal: { conductivity, thickness, roughness },
-    polygons,
-    ports,
-  };
+  const copper: Copper = { ...board, polygons, ports };
   // A circuit has the pieces that have values, in their order.
   const inside = resolved.pieces.flatMap((p) => (p.values ? [ids.has(p.id)] : []));
   const rest: Circuit = { ...circuit, pieces: circuit.pieces.filter((_p, i) => !inside[i]) };

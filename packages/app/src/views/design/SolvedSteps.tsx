@@ -11,7 +11,7 @@ const Table = styled(Figures)`
 `;
 
 /** What is missed, in the terms of what it is brought to. */
-export const missedWords = (x: number, towards: Towards): string =>
+const missedWords = (x: number, towards: Towards): string =>
   towards === 'limits'
     ? x <= 0
       ? 'all kept'
