@@ -66,6 +66,14 @@ export function designDifferences(before: Design, after: Design): Difference[] {
     for (const side of enclosureSides)
       if (before.enclosure?.[side] !== after.enclosure?.[side])
         out.push(`wall, ${side}: ${before.enclosure?.[side]} \u2192 ${after.enclosure?.[side]}`);
+  const stands = (d: Design) =>
+    new Map((d.backed ?? []).flatMap((b) => b.pieces.map((id): [string, string] => [id, b.data])));
+  const [stood, stand] = [stands(before), stands(after)];
+  for (const p of after.pieces)
+    if (stood.get(p.id) !== stand.get(p.id))
+      out.push(
+        `${p.name} ${stand.has(p.id) ? (stood.has(p.id) ? 'stands on other solved data' : 'stands on solved data') : 'no longer stands on solved data'}`,
+      );
   if (before.goal !== after.goal) out.push(`goal: ${before.goal} \u2192 ${after.goal}`);
   return out;
 }

@@ -1,4 +1,4 @@
-import type { Project } from '../network';
+import type { DataBlock, Project, SolvedOver } from '../network';
 import validate from './generated/validate-project';
 import type { KeptSolution } from '../planar';
 import { migrated } from './migrate';
@@ -19,6 +19,33 @@ export interface ProjectFile {
 }
 
 const MAX_LENGTH = 200_000_000;
+
+/** The same of what data was solved over. */
+function checkOver({ ports }: DataBlock, over: SolvedOver, at: string): void {
+  const { pieces, pins, axes, places, states } = over;
+  const refuse = (why: string) => {
+    throw new ProjectFileError(`${at} > ${why}`);
+  };
+  if (pins.length !== ports) refuse('pins: needs one for every port');
+  if (pins.some(([piece, pin]) => pieces[piece]?.nodes[pin] === undefined))
+    refuse('pins: there is no such pin');
+  axes.forEach((axis, j) => {
+    if (!(axis.to > axis.from)) refuse(`axes[${j}]: must go upwards`);
+    if (!axis.board === !axis.sizes) refuse(`axes[${j}]: is either a size of pieces or of the board`);
+    if (axis.sizes?.some(([piece, face]) => !(pieces[piece] && Object.hasOwn(pieces[piece].values, face))))
+      refuse(`axes[${j}] > sizes: there is no such face`);
+  });
+  if (new Set(places).size !== places.length) refuse('places: one stands twice');
+  const known = new Set<string>();
+  states.forEach((index, s) => {
+    if (index.length !== axes.length || index.some((i) => i >= places.length))
+      refuse(`states[${s}]: needs a place along every axis`);
+    const below = index.flatMap((i, j) => (i > 0 ? [index.map((x, k) => (k === j ? x - 1 : x))] : []));
+    if (known.has(String(index)) || below.some((b) => !known.has(String(b))))
+      refuse(`states[${s}]: comes before what lies below it, or twice`);
+    known.add(String(index));
+  });
+}
 
 /** What the schema cannot say: references and array lengths. */
 function checkConsistency(project: Project): void {
@@ -42,10 +69,12 @@ function checkConsistency(project: Project): void {
     unique(design.markers, `designs[${i}] > markers`);
   });
   project.data.forEach((block, i) => {
-    const values = block.freq.length * block.ports * block.ports;
+    const states = block.over?.states.length ?? 1;
+    const values = block.freq.length * block.ports * block.ports * states;
+    if (block.over) checkOver(block, block.over, `data[${i}] > over`);
     if (block.re.length !== values || block.im.length !== values)
       throw new ProjectFileError(
-        `data[${i}]: needs ${values} values for ${block.ports} ports at ${block.freq.length} frequencies`,
+        `data[${i}]: needs ${values} values for ${block.ports} ports at ${block.freq.length} frequencies${block.over ? ` of ${states} states` : ''}`,
       );
     if (block.z0.length !== block.ports)
       throw new ProjectFileError(`data[${i}] > z0: needs one reference per port`);

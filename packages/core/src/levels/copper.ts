@@ -32,7 +32,10 @@ export interface SolvedSubject {
  * The board around the copper of a circuit.
  * @throws NotSolvable
  */
-export function boardOf({ substrate, medium }: Circuit): Pick<Copper, 'layers' | 'metal'> {
+export function boardOf({
+  substrate,
+  medium,
+}: Pick<Circuit, 'substrate' | 'medium'>): Pick<Copper, 'layers' | 'metal'> {
   if (substrate.offCentre || (substrate.stretch ?? 1) !== 1)
     throw new NotSolvable('copper out of the middle or on a bent board cannot be solved');
   const { er, tand, height, cover, conductivity, thickness, roughness } = substrate;

@@ -57,7 +57,10 @@ export function withOwnBoard(
 export const alone = (project: Project, design: Design): Project => ({
   ...project,
   designs: [design],
-  data: project.data.filter((d) => design.pieces.some((p) => p.settings?.data === d.id)),
+  data: project.data.filter(
+    (d) =>
+      design.pieces.some((p) => p.settings?.data === d.id) || design.backed?.some((b) => b.data === d.id),
+  ),
 });
 
 /** S-parameters as a block of a project. */

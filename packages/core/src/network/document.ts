@@ -150,21 +150,87 @@ export interface Design {
   readonly ranges?: readonly Range[];
   /** What its family is taken over, one or two values at a time. */
   readonly family?: readonly FamilyAxis[];
+  /** What of it stands on data that was solved. */
+  readonly backed?: readonly Backed[];
   readonly attempts?: readonly Attempt[];
 }
 
-/** S-parameters in the project: imported from a file, or kept from a response. Never changed once made. */
+/** What data was solved over: a value of the board, or a size that one or several pieces have in common. */
+export interface SolvedAxis {
+  /** In words, such as `width of tee 1, side arm`. */
+  readonly label: string;
+  /** Faces that are this size, by the place of their piece. */
+  readonly sizes?: readonly (readonly [piece: number, face: string])[];
+  readonly board?: 'er' | 'height' | 'thickness';
+  /** SI units. */
+  readonly from: number;
+  readonly to: number;
+}
+
+/** A piece as it was solved, with all its values in SI units. */
+export interface SolvedPiece {
+  readonly kind: string;
+  readonly values: Readonly<Record<string, number>>;
+  readonly settings: Readonly<Record<string, string>>;
+  readonly facts: Readonly<Record<string, boolean | readonly number[]>>;
+  /** Names of the faces that were held: the others follow from them or from what the piece meets. */
+  readonly held: readonly string[];
+  /** Nodes at its pins, by names of their own. */
+  readonly nodes: readonly string[];
+}
+
+/** Some pieces by themselves that were solved over sizes of theirs and of the board: what their data is of. */
+export interface SolvedOver {
+  readonly medium: MediumId;
+  /** The board in the middle of all ranges, SI units; without a lid `cover` is left out. */
+  readonly board: {
+    readonly er: number;
+    readonly height: number;
+    readonly thickness: number;
+    readonly tand: number;
+    readonly conductivity: number;
+    readonly roughness: number;
+    readonly cover?: number;
+  };
+  /** The pieces in the middle of all ranges. */
+  readonly pieces: readonly SolvedPiece[];
+  /** Piece and pin that each port of the data is. */
+  readonly pins: readonly (readonly [piece: number, pin: number])[];
+  readonly axes: readonly SolvedAxis[];
+  /** Places along an axis, from -1 at the lower end to 1 at the upper one. */
+  readonly places: readonly number[];
+  /** What was solved, each by the index of its place along every axis. */
+  readonly states: readonly (readonly number[])[];
+  /** Estimated error of S between what was solved, absolute. */
+  readonly error: number;
+  readonly accuracy: 'draft' | 'normal' | 'fine';
+  /** The number of the solver. */
+  readonly solver: number;
+}
+
+/** S-parameters in the project: imported from a file, kept from a response, or solved over sizes. Never changed once made. */
 export interface DataBlock {
   readonly id: string;
   readonly name: string;
-  readonly origin: 'imported' | 'kept';
+  readonly origin: 'imported' | 'kept' | 'solved';
   readonly ports: number;
   readonly freq: readonly number[];
-  /** Real and imaginary parts, point by point, each matrix row by row. */
+  /** Real and imaginary parts, point by point, each matrix row by row; of what was solved over sizes one state after the other. */
   readonly re: readonly number[];
   readonly im: readonly number[];
   /** Reference impedance of each port, [re, im] in ohm. */
   readonly z0: readonly (readonly [number, number])[];
+  readonly over?: SolvedOver;
+}
+
+/** Pieces of a design that stand on data that was solved over their sizes. */
+export interface Backed {
+  /** Id of the data. */
+  readonly data: string;
+  /** Ids of the pieces, in the order of the data's. */
+  readonly pieces: readonly string[];
+  /** The one piece has its first two pins the other way round. */
+  readonly reversed?: true;
 }
 
 /** What the Lines page holds: one line with its held faces. */

@@ -1,7 +1,8 @@
 import type { Electrical } from '../electrical';
 import { drive } from '../numeric';
 import type { SData } from '../results';
-import { networkOf, type Circuit } from './simulate';
+import type { Circuit } from './circuit';
+import { networkOf } from './simulate';
 import { createSolver, samplingSteps } from './solve';
 import type { Network } from './joined';
 
@@ -66,19 +67,18 @@ export function solverAt(
     };
   };
   return (circuit) => {
-    const { pieces, ...rest } = circuit;
+    const { pieces: _, ...rest } = circuit;
     // Another board or frequency makes everything else.
     const where = JSON.stringify(rest);
     if (where !== around) memory.clear();
     around = where;
     const network = networkOf(circuit, data);
-    const own = pieces.filter((p) => p.kind !== 'port');
     // Pieces that are alike scatter alike: one of them is worked out.
     const firsts = new Map<string, number>();
     const whole: Network = {
       ...network,
       parts: network.parts.map((part, i) => {
-        const key = JSON.stringify([own[i].kind, own[i].values, own[i].settings, own[i].facts]);
+        const key = JSON.stringify(part.from);
         const first = firsts.get(key) ?? i;
         firsts.set(key, first);
         return { ...part, electrical: remembered(part.electrical, first, key) };

@@ -1,5 +1,5 @@
 import type { PlotPlane, ResolvedDesign } from './resolve';
-import { portPiece, type Circuit } from './simulate';
+import { portPiece, type Circuit } from './circuit';
 
 /** A node of no document: where a circuit is cut open to be looked into. */
 const CUT = '#plane';

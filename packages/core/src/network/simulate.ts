@@ -1,26 +1,13 @@
-import { media, sectionsOn, type MediumId, type Substrate } from '../lines';
-import { parts, scaled, type ElectricalContext, type Model, type PartState, type PartValues } from '../parts';
-import type { Complex } from '../numeric';
+import { media, sectionsOn } from '../lines';
+import { parts, scaled, type ElectricalContext, type InModel, type Model, type PartValues } from '../parts';
 import type { SData } from '../results';
 import type { ResolvedDesign, ResolvedPiece } from './resolve';
 import { lineOfPort } from './resolve/ports';
+import { backedElectrical } from './backing';
+import { seenBy, type BackedPiece, type Circuit, type CircuitPiece } from './circuit';
 import type { Network } from './joined';
+import { inOrder, placeIn } from './sized';
 import { solveNetwork } from './solve';
-
-/** A piece as a model sees it: the nodes at its pins and what that model reads of it. */
-export interface CircuitPiece extends PartState {
-  readonly kind: string;
-  readonly nodes: readonly string[];
-}
-
-/** Everything that a response of the network solution depends on, as plain data: sent to a worker, the key of its results. */
-export interface Circuit {
-  readonly model: Model;
-  readonly medium: MediumId;
-  readonly substrate: Substrate;
-  readonly f0: number;
-  readonly pieces: readonly CircuitPiece[];
-}
 
 /** Places whose errors leave the circuit itself alone. */
 const BESIDE: ReadonlySet<string> = new Set([
@@ -39,38 +26,24 @@ export const isSound = (resolved: ResolvedDesign): boolean =>
   resolved.f0 !== undefined &&
   !resolved.problems.some((p) => !BESIDE.has(p.place.kind));
 
-function pick<T>(from: Readonly<Record<string, T>>, names: readonly string[]): Record<string, T> {
-  const out: Record<string, T> = {};
-  for (const name of names) if (Object.hasOwn(from, name)) out[name] = from[name];
-  return out;
+/** Whether a model is put right by data that was solved. */
+const isBacked: InModel<boolean> = { ideal: false, modelled: true };
+
+/** Pieces that stand on solved data and where in it, by their ids. */
+function backings(resolved: ResolvedDesign, model: Model): ReadonlyMap<string, BackedPiece> {
+  const found = new Map<string, BackedPiece>();
+  if (!isBacked[model] || resolved.backed.length === 0) return found;
+  const pieces = new Map(resolved.pieces.map((p) => [p.id, p]));
+  resolved.backed.forEach((backed, group) => {
+    const { data, pieces: ids, block, reversed } = backed;
+    const { at, weight } = placeIn(block.over!, inOrder(backed, pieces), resolved);
+    if (weight > 0 && !ids.some((id) => found.has(id)))
+      ids.forEach((id, place) =>
+        found.set(id, { group, data, place, at, weight, ...(reversed && { reversed }) }),
+      );
+  });
+  return found;
 }
-
-/** What a port is to the solution. */
-const PORT_READS = ['z', 'number'];
-
-/** A piece with only what a model reads of it. */
-export function seenBy(
-  model: Model,
-  piece: Pick<ResolvedPiece, 'kind' | 'nodes' | 'settings' | 'facts'> & { readonly values: PartValues },
-): CircuitPiece {
-  const reads = parts.get(piece.kind)?.models?.[model].reads ?? PORT_READS;
-  return {
-    kind: piece.kind,
-    nodes: piece.nodes,
-    values: pick(piece.values, reads),
-    settings: pick(piece.settings, reads),
-    facts: pick(piece.facts, reads),
-  };
-}
-
-/** A port as the solution sees it. @param z its reference, ohm */
-export const portPiece = (node: string, z: Complex, number: number): CircuitPiece => ({
-  kind: 'port',
-  nodes: [node],
-  values: { z },
-  settings: { number: String(number) },
-  facts: {},
-});
 
 /**
  * The circuit of a design in one model, or undefined while the design has errors. What the model does not read is left
@@ -87,12 +60,18 @@ export function circuitOf(resolved: ResolvedDesign, model: Model): Circuit | und
   }
   const rest = ({ id, values }: ResolvedPiece): PartValues =>
     taken.has(id) ? scaled(values!, ['length', 'theta'], Math.max(0, 1 - taken.get(id)!)) : values!;
+  const backed = backings(resolved, model);
   return {
     model,
     medium: resolved.medium,
     substrate: resolved.stack!.substrate,
     f0: resolved.f0!,
-    pieces: resolved.pieces.flatMap((p) => (p.values ? [seenBy(model, { ...p, values: rest(p) })] : [])),
+    pieces: resolved.pieces.flatMap((p) => {
+      if (!p.values) return [];
+      const seen = seenBy(model, { ...p, values: rest(p) });
+      const own = backed.get(p.id);
+      return [own ? { ...seen, backed: own } : seen];
+    }),
   };
 }
 
@@ -108,14 +87,31 @@ export function networkOf(circuit: Circuit, data: (id: string) => SData | undefi
   };
   const ports: { node: string; z0: { re: number; im: number }; number: number }[] = [];
   const joined: Network['parts'][number][] = [];
+  const groups = new Map<number, CircuitPiece[]>();
   for (const piece of circuit.pieces) {
+    if (piece.backed) {
+      const group = groups.get(piece.backed.group);
+      if (group) group.push(piece);
+      else groups.set(piece.backed.group, [piece]);
+      continue;
+    }
     const definition = parts.get(piece.kind);
     if (definition?.models)
       joined.push({
         electrical: definition.models[circuit.model].electrical(piece, context),
         nodes: piece.nodes,
+        from: [piece.kind, piece.values, piece.settings, piece.facts],
       });
     else ports.push({ node: piece.nodes[0], z0: piece.values.z, number: Number(piece.settings.number) });
+  }
+  for (const group of groups.values()) {
+    const solved = backedElectrical(group, circuit, data, networkOf);
+    if (solved) joined.push(solved);
+    // What is left of a group that was cut is as models have it.
+    else
+      joined.push(
+        ...networkOf({ ...circuit, pieces: group.map(({ backed: _, ...own }) => own) }, data).parts,
+      );
   }
   ports.sort((a, b) => a.number - b.number);
   return { parts: joined, ports };

@@ -12,6 +12,7 @@ export * from './polynomial';
 export * from './quadrature';
 export * from './least-squares';
 export * from './minimax';
+export * from './nested';
 export * from './normal';
 export * from './sparse';
 export * from './steps';

@@ -248,6 +248,8 @@ export interface PartDefinition {
   readonly bridges?: boolean;
   /** Which pins are one like the other to its models: equal letters. Absent: all of a line's or mounted part's, none else. */
   readonly alikePins?: string;
+  /** Pairs of faces and facts that change places when its first two pins do; with `side` turned over it is the same piece again. */
+  readonly swaps?: readonly (readonly [string, string])[];
   pins(settings: PartSettings, data: (id: string) => SData | undefined): number;
   /**
    * All faces from the held ones.
@@ -269,6 +271,8 @@ export interface PartDefinition {
    * much, a gap as much less, a length up to an open end half of it.
    */
   readonly etches?: Readonly<Record<string, number>>;
+  /** Faces that are in proportion to another one of it as long as nobody holds them, each with that one. */
+  readonly follows?: Readonly<Record<string, string>>;
   /** Length of a line's centre line that this part covers with copper of its own, at each pin, m. */
   setbacks?(values: PartValues, settings: PartSettings): readonly number[];
   /** A point on the way: the copper of what lies behind it reaches past it. */

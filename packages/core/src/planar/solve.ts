@@ -94,6 +94,8 @@ export interface SolveOptions {
   readonly accuracy?: Accuracy;
   /** Told of a first curve and of every better one. */
   readonly watch?: (data: SData, swept: Pick<Swept, 'error' | 'samples'>) => void;
+  /** Whether the error tells what another mesh makes of it, which takes as long as many a sweep; absent: yes. */
+  readonly meshError?: boolean;
 }
 
 /** Whether all ports that are at no wall are the whole end of a line, so that what is behind them is one. */
@@ -403,7 +405,7 @@ export function* meshErrorSteps(
 export function* solveSteps(
   copper: Copper,
   frequencies: Float64Array,
-  { accuracy = 'normal', watch }: SolveOptions = {},
+  { accuracy = 'normal', watch, meshError = true }: SolveOptions = {},
 ): Steps<Solution> {
   const band = { start: frequencies[0], stop: frequencies[frequencies.length - 1] };
   const prepared = yield* share(prepareSteps(copper, band, accuracy), 0, 0.45);
@@ -426,7 +428,7 @@ export function* solveSteps(
     0.45,
     0.75,
   );
-  const meshed = yield* share(meshErrorSteps(copper, band, accuracy, swept.samples), 0.75, 1);
+  const meshed = meshError ? yield* share(meshErrorSteps(copper, band, accuracy, swept.samples), 0.75, 1) : 0;
   return {
     unknowns,
     ports: prepared.ports,

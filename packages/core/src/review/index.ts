@@ -3,6 +3,8 @@ import { couple, grow, GrowError, pinsAtNode, replacePiece } from '../grow';
 import { analyseLine, media } from '../lines';
 import {
   inDesign,
+  inOrder,
+  placeIn,
   surroundings,
   usedNames,
   type Design,
@@ -394,6 +396,33 @@ function askMetal({ design, add }: Case, project: Project): void {
     });
 }
 
+/** Pieces that stand on solved data which says little of them, or nothing. */
+function askBacked({ design, resolved, add }: Case): void {
+  const pieces = new Map(resolved.pieces.map((p) => [p.id, p]));
+  for (const backed of resolved.backed) {
+    const own = inOrder(backed, pieces);
+    if (own.some((p) => !p.values)) continue;
+    const { weight, reasons } = placeIn(backed.block.over!, own, resolved);
+    if (reasons.length === 0) continue;
+    const names =
+      own.length > 3 ? `${own[0].name} and ${own.length - 1} more` : own.map((p) => p.name).join(', ');
+    const counts =
+      weight === 0
+        ? 'so that models stand for it alone'
+        : `so that what was solved counts ${Math.round(100 * weight)} % and models stand for the rest`;
+    add({
+      place: at(own[0]),
+      message: `${names}: solved data is left behind, ${counts}: ${reasons.join('; ')}. Solve it again over what it has become, or take it off.`,
+      remedies: [
+        remedy('Take it off', design.id, (d) => ({
+          ...d,
+          backed: d.backed?.filter((b) => b.pieces.join() !== backed.pieces.join()),
+        })),
+      ],
+    });
+  }
+}
+
 /**
  * Everything questionable about a design, always in the same order: its errors, pins, pieces, copper, board, values.
  * @param layout its artwork, where it is known already
@@ -426,6 +455,7 @@ export function review(
   askCoupling(about);
   for (const remark of reviewEnclosure(resolved, layout)) push('caution', remark);
   askMetal(about, project);
+  askBacked(about);
   const used = usedNames(design);
   for (const v of design.values)
     if (v.name !== 'f0' && !used.has(v.name))

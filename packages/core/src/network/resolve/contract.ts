@@ -3,7 +3,7 @@ import type { PartFacts, PartValues } from '../../parts';
 import type { ResolvedStack, StackField } from '../../stack';
 import { QuantityError, type Quantity } from '../../units';
 import { message } from '../arguments';
-import type { EnclosureSide } from '../document';
+import type { Backed, DataBlock, EnclosureSide } from '../document';
 
 /** Where a problem stands, so that it can be shown at its field. */
 export type Place =
@@ -79,6 +79,8 @@ export interface ResolvedDesign {
   readonly planes: readonly PlotPlane[];
   /** Distance of each side wall from the copper, m. */
   readonly enclosure?: Readonly<Record<EnclosureSide, number>>;
+  /** Pieces that stand on data which was solved over their sizes, in the order of the data's. */
+  readonly backed: readonly (Backed & { readonly block: DataBlock })[];
   /** Return loss goal, dB (positive). */
   readonly goal: number;
   readonly problems: readonly Problem[];

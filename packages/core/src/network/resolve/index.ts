@@ -27,9 +27,19 @@ export function resolveDesign(project: Project, design: Design, overrides: Overr
     f0: values.f0,
     values: values.values,
     pieces,
+    backed: backedOf(project, design),
     ...shown,
     problems: problems.list,
   };
+}
+
+/** What stands on solved data; of what is gone nothing is left. */
+function backedOf(project: Project, design: Design): ResolvedDesign['backed'] {
+  const ids = new Set(design.pieces.map((p) => p.id));
+  return (design.backed ?? []).flatMap((backed) => {
+    const block = project.data.find((d) => d.id === backed.data);
+    return block?.over && backed.pieces.every((id) => ids.has(id)) ? [{ ...backed, block }] : [];
+  });
 }
 
 function readStack(project: Project, design: Design, problems: Problems): ResolvedStack | undefined {

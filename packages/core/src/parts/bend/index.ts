@@ -95,6 +95,7 @@ export const bend: PartDefinition = {
   },
 
   etches: { width: 1 },
+  follows: { radius: 'width' },
   widths: (values) => [values.width?.re, values.width?.re],
   setbacks(values, settings) {
     const d = covered(valueOf(values, 'width'), valueOf(values, 'radius'), values.angle.re, settings.shape);

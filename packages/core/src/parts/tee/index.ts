@@ -44,6 +44,10 @@ export const tee: PartDefinition = {
   properties: [armProperty('w1', 'Arm 1'), armProperty('w2', 'Arm 2'), armProperty('w3', 'Side arm')],
   choices: [sideChoice],
   alikePins: 'aab',
+  swaps: [
+    ['w1', 'w2'],
+    ['bare1', 'bare2'],
+  ],
   pins: () => 3,
 
   resolve(held, { neighbour, bare }) {

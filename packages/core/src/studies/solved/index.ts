@@ -21,6 +21,7 @@ import { limitSteps } from '../limits';
 import { solvingHere, type CopperSolver } from './solver';
 import { CLOSURE, hasRing, judgeOf, refusals, retuneSteps, type Retuned } from '../retune';
 
+export * from './backing';
 export * from './pieces';
 export * from './solver';
 

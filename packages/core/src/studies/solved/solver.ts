@@ -13,7 +13,7 @@ export interface SolvedSamples {
 
 /** How copper is solved between two frequencies, Hz. */
 export type CopperSolver = (
-  subject: SolvedSubject,
+  subject: Pick<SolvedSubject, 'copper'>,
   band: { readonly start: number; readonly stop: number },
 ) => Steps<SolvedSamples>;
 
@@ -23,6 +23,7 @@ export const solvingHere = (accuracy: Accuracy = 'normal'): CopperSolver =>
     let samples: readonly Sample[] = [];
     yield* solveSteps(copper, frequencies(start, stop, POINTS), {
       accuracy,
+      meshError: false,
       watch: (_data, swept) => (samples = swept.samples),
     });
     return { samples };

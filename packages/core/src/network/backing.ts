@@ -1,0 +1,165 @@
+import { fromScattering } from '../electrical';
+import { chebyshevWeights, NestedInterpolation } from '../numeric';
+import type { SData } from '../results';
+import { seenBy, type Circuit, type CircuitPiece } from './circuit';
+import { blockOf } from './data';
+import type { DataBlock, SolvedOver } from './document';
+import type { Network } from './joined';
+import { reversed, stateAt } from './sized';
+import { createSolver } from './solve';
+
+/** Reference of data that was solved over sizes, ohm. */
+const REFERENCE = { re: 50, im: 0 };
+
+/** Share of the band beyond its ends by which models stand alone again. */
+const BESIDE = 0.2;
+
+type Join = (circuit: Circuit, data: (id: string) => SData | undefined) => Network;
+
+/** What writes the S-matrix of some pieces as models have them, in {@link REFERENCE}. */
+type Modelled = (f: number, re: Float64Array, im: Float64Array) => void;
+
+/** Pieces as their models have them, seen from the ports of solved data. */
+function modelled(
+  over: Pick<SolvedOver, 'pins'>,
+  pieces: readonly CircuitPiece[],
+  around: Omit<Circuit, 'pieces'>,
+  data: (id: string) => SData | undefined,
+  join: Join,
+): Modelled {
+  const { parts } = join({ ...around, pieces }, data);
+  const [first] = parts;
+  // A piece alone whose pins are the ports needs no solution.
+  if (
+    parts.length === 1 &&
+    over.pins.length === first.electrical.pins &&
+    over.pins.every(([, pin], i) => pin === i)
+  )
+    return (f, re, im) => first.electrical.scatter(f, REFERENCE.re, re, im);
+  const ports = over.pins.map(([piece, pin]) => ({ node: pieces[piece].nodes[pin], z0: REFERENCE }));
+  const solver = createSolver({ parts, ports });
+  return (f, re, im) => solver.solve(f, re, im, 0);
+}
+
+/** The circuit of solved data at a place in its ranges, as models have it. */
+export function modelledAt(over: SolvedOver, u: readonly number[], f0: number, join: Join): Modelled {
+  const { substrate, pieces } = stateAt(over, u);
+  const model = 'modelled';
+  return modelled(
+    over,
+    pieces.map((p) => seenBy(model, { ...p, values: p.values! })),
+    { model, medium: over.medium, substrate, f0 },
+    () => undefined,
+    join,
+  );
+}
+
+/** By how much what was solved differs from models, at the data's frequencies, at each place in its ranges. */
+interface Corrections {
+  readonly mark: string;
+  readonly interpolation: NestedInterpolation;
+  readonly freq: Float64Array;
+}
+
+/** Data whose corrections are kept ready. */
+const READY = 64;
+const ready = new Map<string, Corrections>();
+
+/** Data is never changed once it is made; what has come from elsewhere under the same id differs in these. */
+const markOf = ({ re, over }: DataBlock, f0: number): string =>
+  [re.length, re[0], re[re.length - 1], over!.error, over!.axes.map((a) => [a.from, a.to]), f0].join();
+
+function correctionsOf(block: DataBlock, f0: number, join: Join): Corrections {
+  const mark = markOf(block, f0);
+  const known = ready.get(block.id);
+  if (known?.mark === mark) return known;
+  const over = block.over!;
+  const n = block.ports ** 2;
+  const freq = Float64Array.from(block.freq);
+  const size = freq.length * n;
+  const interpolation = new NestedInterpolation(over.places);
+  const [re, im] = [new Float64Array(n), new Float64Array(n)];
+  over.states.forEach((index, s) => {
+    const model = modelledAt(
+      over,
+      index.map((i) => over.places[i]),
+      f0,
+      join,
+    );
+    const values = new Float64Array(2 * size);
+    freq.forEach((f, k) => {
+      model(f, re, im);
+      for (let e = 0; e < n; e++) {
+        const at = k * n + e;
+        values[at] = block.re[s * size + at] - re[e];
+        values[size + at] = block.im[s * size + at] - im[e];
+      }
+    });
+    interpolation.take(index, values);
+  });
+  const made = { mark, interpolation, freq };
+  if (ready.size >= READY) ready.delete(ready.keys().next().value!);
+  ready.set(block.id, made);
+  return made;
+}
+
+/** What of a correction counts at a frequency: all of it in the band, less and less beside it. */
+const shareAt = (f: number, from: number, to: number): number => {
+  const reach = BESIDE * (to - from);
+  const off = Math.max(from - f, f - to, 0);
+  return off === 0 ? 1 : Math.max(0, 1 - off / reach);
+};
+
+/**
+ * Pieces that stand on solved data: as their models have them, put right by what the data differs from models at the same sizes on
+ * the same board. Undefined where they are not all there.
+ */
+export function backedElectrical(
+  group: readonly CircuitPiece[],
+  circuit: Circuit,
+  data: (id: string) => SData | undefined,
+  join: Join,
+): Network['parts'][number] | undefined {
+  const { data: id, at, weight } = group[0].backed!;
+  const found = data(id);
+  const block = found && blockOf(found);
+  if (!block?.over || group.length !== block.over.pieces.length) return undefined;
+  const { over, ports: n } = block;
+  const pieces = [...group]
+    .sort((a, b) => a.backed!.place - b.backed!.place)
+    .map(({ backed, ...own }): CircuitPiece => (backed!.reversed ? reversed(own) : own));
+  const nodes = over.pins.map(([piece, pin]) => pieces[piece].nodes[pin]);
+  const { interpolation, freq } = correctionsOf(block, circuit.f0, join);
+  const { pieces: _, ...around } = circuit;
+  let model: Modelled | undefined;
+  let off: Float64Array | undefined;
+  const weights = new Float64Array(freq.length);
+  const size = n * n;
+  const [from, to] = [freq[0], freq[freq.length - 1]];
+  const electrical = fromScattering(
+    n,
+    nodes.map(() => REFERENCE),
+    (f, re, im) => {
+      model ??= modelled(over, pieces, around, data, join);
+      off ??= interpolation.at(at);
+      model(f, re, im);
+      const share = weight * shareAt(f, from, to);
+      if (share === 0) return;
+      chebyshevWeights(freq, Math.min(to, Math.max(from, f)), weights);
+      const imaginary = freq.length * size;
+      for (let k = 0; k < weights.length; k++) {
+        const w = share * weights[k];
+        if (w === 0) continue;
+        for (let e = 0; e < size; e++) {
+          re[e] += w * off[k * size + e];
+          im[e] += w * off[imaginary + k * size + e];
+        }
+      }
+    },
+  );
+  return {
+    electrical,
+    nodes,
+    from: ['solved', id, at, weight, ...pieces.map((p) => [p.kind, p.values, p.settings, p.facts])],
+  };
+}
