@@ -166,3 +166,66 @@ test('copper is solved, corrected and solved again until the solved response is 
   await panel.getByRole('button', { name: 'into the limits' }).click();
   await expect(page.getByText(/Retuning by solving is not possible: no plot has limits/)).toBeVisible();
 });
+
+test('a piece is solved over its sizes, stands on that, and comes back with undo and from another project', async ({
+  page,
+}) => {
+  test.setTimeout(200_000);
+  await openAt(page, '/p/ditchwater/design/hybrid');
+  const read = () => levels(page).locator('[data-level=modelled]').innerText();
+  await expect.poll(read).toMatch(/GHz/);
+  await page.getByRole('button', { name: /^tee at port 1, .*in the ledger/ }).click();
+  await page.getByRole('button', { name: /solve it over its sizes/ }).click();
+  const panel = page.getByRole('region', { name: 'Pieces solved over their sizes' });
+  const solve = panel.getByRole('button', { name: 'Solve', exact: true });
+  const field = (name: string) => panel.getByRole('textbox', { name });
+  await expectAccessible(page);
+  // Both ends or none, and the lower one first.
+  await field('arm 1, from').fill('');
+  await expect(panel.getByText('needs both ends, or none')).toBeVisible();
+  await expect(solve).toBeDisabled();
+  await field('arm 1, to').fill('');
+  for (const end of ['from', 'to']) await field(`arm 2, ${end}`).fill('');
+  await field('side arm, from').fill('1.6 mm');
+  await field('side arm, to').fill('1.3 mm');
+  await expect(panel.getByText('the lower end comes first')).toBeVisible();
+  await field('side arm, from').fill('1.4 mm');
+  await field('side arm, to').fill('1.56 mm');
+  await panel.getByRole('radio', { name: 'draft' }).click();
+  await expect(solve).toBeEnabled();
+  const before = await read();
+  await solve.click();
+  await expect(panel.getByText(/Solved [1-9] of at most \d+ states/)).toBeVisible({ timeout: 60_000 });
+  await expect(panel.getByText(/4 of them stand on \d+ solutions now/)).toBeVisible({ timeout: 120_000 });
+  await expect.poll(read).not.toBe(before);
+  await expect(panel.getByText(/states, draft, S within [\d.]+; in its ranges/)).toBeVisible();
+  await expect(page.getByRole('button', { name: /^tee at port 3, .*in the ledger/ })).toContainText('solved');
+  const download = page.waitForEvent('download');
+  await panel.getByRole('button', { name: /^export/ }).click();
+  const files = unzipSync((await saved(download)).bytes);
+  expect(Object.keys(files).filter((n) => /^\d{3}\.s3p$/.test(n)).length).toBeGreaterThanOrEqual(2);
+  expect(new TextDecoder().decode(files['index.csv'])).toMatch(/^member,side arm,file\r?\n1,0\.00148/);
+
+  // One step back, and what was solved is offered again.
+  const after = await read();
+  await panel.getByRole('button', { name: /^take .* off/ }).click();
+  await expect.poll(read).toBe(before);
+  await panel.getByRole('button', { name: /^stand on/ }).click();
+  await expect.poll(read).toBe(after);
+  await page.keyboard.press('Control+z');
+  await expect.poll(read).toBe(before);
+  await page.keyboard.press('Control+Shift+z');
+  await expect.poll(read).toBe(after);
+
+  // What is carried away in the project's file serves where it is not known any more.
+  const carried = page.waitForEvent('download');
+  await page.keyboard.press('Control+e');
+  const { bytes } = await saved(carried);
+  for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
+  await expect.poll(read).toBe(before);
+  await expect(panel.getByRole('button', { name: /^stand on/ })).toBeHidden();
+  const chooser = page.waitForEvent('filechooser');
+  await panel.getByRole('button', { name: 'take what was solved from a project file' }).click();
+  await (await chooser).setFiles({ name: 'other.ditch.json', mimeType: 'application/json', buffer: bytes });
+  await expect.poll(read).toBe(after);
+});

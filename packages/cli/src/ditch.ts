@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { provideTables } from '@ditch/core/junctions';
 import { junctionTables } from '@ditch/core/junctions/tables';
 import { laminates } from '@ditch/core/stack';
+import { addBack } from './back';
 import { addDesign } from './design';
 import { optionError, UsageError } from './errors';
 import { print } from './files';
@@ -40,6 +41,7 @@ function build(): Command {
   addSimulate(program);
   addSolve(program);
   addStudies(program);
+  addBack(program);
   addFamily(program);
   addSpread(program);
   program

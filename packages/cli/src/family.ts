@@ -1,5 +1,5 @@
 import type { Command } from 'commander';
-import { writeCsv, type Column } from '@ditch/core/formats';
+import { MEMBER_INDEX, memberIndex, memberName } from '@ditch/core/formats';
 import { resolveDesign, type Design, type Project } from '@ditch/core/network';
 import type { SData } from '@ditch/core/results';
 import {
@@ -112,9 +112,8 @@ function run(file: string, options: Options): void {
   const { names, axes } = axesFrom(own, design, options);
   const swept = sweepOf(options, resolveDesign(own, design).sweep);
   const members = combinations(axes);
-  const digits = Math.max(3, String(members.length).length);
 
-  const folder = new FolderWriter(out, (name) => name === 'index.csv' || /^\d+\.s\d+p$/.test(name));
+  const folder = new FolderWriter(out, (name) => name === MEMBER_INDEX || /^\d+\.s\d+p$/.test(name));
   try {
     const files: string[] = [];
     members.forEach((values, i) => {
@@ -134,16 +133,11 @@ function run(file: string, options: Options): void {
       const { suffix, text } = textOf(data, output, 'the design', [
         `${project.name}: ${design.name}, level ${level}, ${told.join(', ')}`,
       ]);
-      const name = `${String(i + 1).padStart(digits, '0')}.${suffix}`;
+      const name = `${memberName(i, members.length)}.${suffix}`;
       folder.write(name, text);
       files.push(name);
     });
-    const columns: Column[] = [
-      { name: 'member', values: members.map((_, i) => i + 1) },
-      ...axes.map((_axis, a) => ({ name: names[a], values: members.map((m) => m[a]) })),
-      { name: 'file', values: files },
-    ];
-    folder.write('index.csv', writeCsv(columns));
+    folder.write(MEMBER_INDEX, memberIndex(names, members, files));
     folder.keep();
     if (options.json)
       print(

@@ -72,6 +72,54 @@ describe('ditch retune --level solved', () => {
   });
 });
 
+describe('ditch back', () => {
+  it('has pieces solved over their sizes, on which the modelled level stands', () => {
+    design('coupler', '--freq', '5.8GHz', '--coupling', '15dB');
+    const back = (...args: string[]) => search('back', ...args);
+    const over = ['--over', 'height=0.49mm..0.53mm', '--over', 'bend1.width=1.1mm..1.3mm'];
+    const { status, stdout } = back(
+      '--piece',
+      'bend1',
+      ...over,
+      '--accuracy',
+      'draft',
+      '--tolerance',
+      '0.01',
+    );
+    expect(status).toBe(0);
+    const found = JSON.parse(stdout) as { data: string; pieces: string[]; solves: number; error: number };
+    // The four corners are alike, and one of them was solved.
+    expect([...found.pieces].sort()).toEqual(['bend1', 'bend2', 'bend3', 'bend4']);
+    expect(found.solves).toBeLessThan(20);
+    expect(found.error).toBeLessThan(0.02);
+    const [was, is] = [from(), to()].map((path) => through(path, '5GHz', '6GHz'));
+    expect(is).not.toEqual(was);
+    expect(Math.abs(is[0] - was[0])).toBeLessThan(0.2);
+    expect(through(to(), '5GHz', '6GHz', 'ideal')).toEqual(through(from(), '5GHz', '6GHz', 'ideal'));
+
+    rmSync(to());
+    for (const [args, message] of [
+      [over, /^--piece: is required/],
+      [['--piece', 'bend9', ...over], /^--piece: no piece is called "bend9"; there are /],
+      [['--piece', 'port1', ...over], /^--over: .*"bend1.width"; there are /],
+      [['--piece', 'bend1'], /^--over: is required; these pieces have bend1\.width \(/],
+      [['--piece', 'bend1', '--over', 'height=2'], /^--over: needs SIZE=FROM\.\.TO/],
+      [['--piece', 'bend1', '--over', 'height=2..3mm'], /^--over: height: needs a unit/],
+      [['--piece', 'bend1', '--over', 'height=3mm..2mm'], /^--over: height: its lower end comes first/],
+      [
+        ['--piece', 'pair1', '--over', 'height=0.4mm..0.6mm'],
+        /^--piece: cannot be solved: strips that couple/,
+      ],
+      [['--piece', 'bend1', ...over, '--tolerance', '2'], /^--tolerance: /],
+    ] as const) {
+      const refused = back(...args);
+      expect([args, refused.status, refused.stdout]).toEqual([args, 2, '']);
+      expect(refused.stderr).toMatch(message);
+    }
+    expect(existsSync(to())).toBe(false);
+  });
+});
+
 describe('ditch meet', () => {
   const pass = ['--limit', 'S21 above -1 dB from 0 to 6 GHz'];
   const stop = ['--limit', 'S21 below -40 dB from 10.55 to 10.6GHz'];

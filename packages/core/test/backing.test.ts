@@ -14,6 +14,7 @@ import {
   resolveDesign,
   seenBy,
   simulate,
+  solvableSizes,
   solverAt,
   stateAt,
   type DataBlock,
@@ -30,7 +31,7 @@ import {
   rationalThrough,
 } from '../src/numeric';
 import { review } from '../src/review';
-import { backingSteps, solvableSizes, solvingHere, type BackedData } from '../src/studies/solved';
+import { backingSteps, solvingHere, type BackedData } from '../src/studies/solved';
 import { entry, made, withDesign } from './helpers';
 
 describe('interpolation on places that grow one by one', () => {
@@ -124,7 +125,7 @@ describe('pieces that stand on solved data', () => {
         solvingHere('draft')({ copper: stateCopper(over, u) }, { start: 8e9, stop: 13e9 }),
       );
       const exact = rationalThrough(samples);
-      const model = modelledAt(over, u, 10.55e9, networkOf);
+      const model = modelledAt(over, u, networkOf);
       const { substrate, pieces } = stateAt(over, u);
       const piece = seenBy('modelled', { ...pieces[0], values: pieces[0].values! });
       const { electrical } = backedElectrical(

@@ -398,6 +398,8 @@ const spread: Studying['spread'] = async (...given) => (await studying()).spread
 const corner: Studying['corner'] = async (...given) => (await studying()).corner(...given);
 const centre: Studying['centre'] = async (...given) => (await studying()).centre(...given);
 const pieces: Studying['pieces'] = async (...given) => (await studying()).pieces(...given);
+const backing: Studying['backing'] = async (...given) => (await studying()).backing(...given);
+const backingFiles: Studying['backingFiles'] = async (request) => (await studying()).backingFiles(request);
 const solvedRetune: Studying['solvedRetune'] = async (...given) => (await studying()).solvedRetune(...given);
 
 // Readers of drawings come when one is read.
@@ -435,6 +437,8 @@ export const jobs = {
   corner,
   centre,
   pieces,
+  backing,
+  backingFiles,
   solvedRetune,
 };
 

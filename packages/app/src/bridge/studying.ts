@@ -1,9 +1,16 @@
 import { zipSync } from 'fflate';
-import { responseWriters, writeCsv, type NumberFormat } from '@ditch/core/formats';
+import { memberFiles, type NumberFormat } from '@ditch/core/formats';
 import { NotSolvable, type LiveId } from '@ditch/core/levels';
 import { ConversionError } from '@ditch/core/results';
-import type { Design, FamilyAxis, Plot, Project } from '@ditch/core/network';
-import { resolveDesign } from '@ditch/core/network';
+import {
+  resolveDesign,
+  solvedStates,
+  type DataBlock,
+  type Design,
+  type FamilyAxis,
+  type Plot,
+  type Project,
+} from '@ditch/core/network';
 import { pace, type Steps } from '@ditch/core/numeric';
 import { CopperError, type Accuracy } from '@ditch/core/planar';
 import {
@@ -25,8 +32,13 @@ import {
   type SpreadSamples,
 } from '@ditch/core/studies';
 import {
+  backingSteps,
   pieceSteps,
   retuneSolvedSteps,
+  SizeError,
+  type BackedData,
+  type BackingOptions,
+  type BackingState,
   type PieceDifference,
   type PieceDifferences,
   type SolvedRetuned,
@@ -43,6 +55,7 @@ async function studied<T>(steps: Steps<T>, turn: ReturnType<typeof turns>): Prom
     return { value: await pace(steps, turn) };
   } catch (error) {
     if (error instanceof FamilyError) return { problem: error.message, at: error.axis };
+    if (error instanceof SizeError) return { problem: error.message, at: error.key };
     if (error instanceof ToleranceError) return { problem: error.message, at: error.key };
     if (
       error instanceof RetuneError ||
@@ -90,7 +103,10 @@ export function family(
   return studied(steps(), turns(context));
 }
 
-const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
+const zipped = (files: Readonly<Record<string, string>>): Uint8Array =>
+  zipSync(
+    Object.fromEntries(Object.entries(files).map(([name, text]) => [name, new TextEncoder().encode(text)])),
+  );
 
 /** All members as Touchstone files with an index, in one zip file. */
 export function familyFiles(
@@ -112,29 +128,14 @@ export function familyFiles(
     const read = readFamily(project, design, resolveDesign(project, design), axes);
     const members = combinations(read);
     const all = yield* familyDataSteps(project, design, read, level);
-    const files: Record<string, Uint8Array> = {};
-    const listed: string[] = [];
-    all.forEach((data, i) => {
-      const differ = data.z0.some((z) => z.re !== data.z0[0].re || z.im !== data.z0[0].im);
-      const writer = responseWriters[differ ? 'touchstone-2' : 'touchstone-1'];
-      const name = `${String(i + 1).padStart(3, '0')}.${writer.suffix(data.ports)}`;
-      const told = members[i].map((v, a) => `${names[a]}=${v}`).join(', ');
-      files[name] = bytes(
-        writer.write(data, {
-          format,
-          comments: [`${project.name}: ${design.name}, level ${level}, ${told}`],
-        }),
-      );
-      listed.push(name);
-    });
-    files['index.csv'] = bytes(
-      writeCsv([
-        { name: 'member', values: members.map((_, i) => i + 1) },
-        ...read.map((_axis, a) => ({ name: names[a], values: members.map((m) => m[a]) })),
-        { name: 'file', values: listed },
-      ]),
+    return zipped(
+      memberFiles(
+        names,
+        all.map((data, i) => ({ values: members[i], data })),
+        format,
+        `${project.name}: ${design.name}, level ${level}, `,
+      ),
     );
-    return zipSync(files);
   }
   return studied(steps(), turns(context));
 }
@@ -194,3 +195,32 @@ export async function solvedRetune(
   );
   return 'value' in found ? found : { problem: found.problem };
 }
+
+/** Solves pieces over ranges of their sizes, and tells its {@link BackingState}. */
+export function backing(
+  { project, design, ...options }: Of & Pick<BackingOptions, 'ids' | 'ranges' | 'accuracy' | 'tolerance'>,
+  context: JobContext,
+): Promise<Studied<BackedData>> {
+  let state: BackingState | undefined;
+  return studied(
+    backingSteps(project, design, {
+      ...options,
+      watch: (so) => (state = so),
+      enough: () => context.enough(),
+    }),
+    turns(context, () => state),
+  );
+}
+
+/** Everything that was solved over sizes as Touchstone files with an index, in one zip file. */
+export const backingFiles = ({ block }: { readonly block: DataBlock }): Promise<Uint8Array> =>
+  Promise.resolve(
+    zipped(
+      memberFiles(
+        block.over!.axes.map((a) => a.label),
+        solvedStates(block),
+        'ri',
+        `${block.name}, ${block.over!.accuracy}, `,
+      ),
+    ),
+  );

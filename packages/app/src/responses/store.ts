@@ -70,7 +70,9 @@ const PATIENCE = 400;
 /** A job that simulates, with the data its subjects work with and no other. */
 export const simulation = (tasks: readonly SimulateTask[], data: readonly DataBlock[]): SimulateRequest => ({
   tasks,
-  data: data.filter((d) => tasks.some((t) => t.subject.pieces.some((p) => p.settings.data === d.id))),
+  data: data.filter((d) =>
+    tasks.some((t) => t.subject.pieces.some((p) => p.settings.data === d.id || p.backed?.data === d.id)),
+  ),
 });
 
 /** A task's work under the names its results are kept by: the sweep, and the points of its own. */

@@ -1,6 +1,6 @@
 import { liveQuery } from 'dexie';
 import { useEffect, useState } from 'react';
-import { writeProject } from '@ditch/core/formats';
+import { writeProject, type ProjectFile } from '@ditch/core/formats';
 import { run } from '../bridge/bridge';
 import { dataBlock, newId, type DataBlock, type Project } from '@ditch/core/network';
 import type { Drawing } from '@ditch/core/formats/drawing';
@@ -99,16 +99,24 @@ export async function exportProject(project: Project, whole = true): Promise<voi
   download(`${fileName(project.name)}.ditch.json`, writeProject(project, solutions), 'application/json');
 }
 
-/** Asks for a project file and stores it as a project of its own; returns its id. */
-export async function importProject(): Promise<string | undefined> {
+/** Asks for a project file; says what is wrong with one that cannot be read. */
+async function chooseProjectFile(): Promise<ProjectFile | undefined> {
   const file = await chooseFile('.json,application/json');
   if (!file) return undefined;
   const reading = await run('project', { text: await file.text() });
-  if ('problem' in reading) {
-    say(`${file.name} was not imported. ${reading.problem}`);
-    return undefined;
-  }
-  const { project, solutions } = reading.value;
+  if ('value' in reading) return reading.value;
+  say(`${file.name} was not imported. ${reading.problem}`);
+  return undefined;
+}
+
+/** Asks for a project file of which something is wanted. */
+export const chooseProject = async (): Promise<Project | undefined> => (await chooseProjectFile())?.project;
+
+/** Asks for a project file and stores it as a project of its own; returns its id. */
+export async function importProject(): Promise<string | undefined> {
+  const read = await chooseProjectFile();
+  if (!read) return undefined;
+  const { project, solutions } = read;
   await addSolutions(solutions);
   const taken = await db.projects.get(project.id).catch(() => undefined);
   // A project that is already here stays as it is; the file becomes a second one.

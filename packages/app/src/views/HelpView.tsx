@@ -200,6 +200,10 @@ const START: readonly (readonly [string, string])[] = [
     'take one or two values in steps: curves from light to dark, what is read off them over the value, a map over two. Of the board the copper stays what it is. A member becomes the design by one step.',
   ],
   [
+    'Pieces on solved data',
+    'A piece, or several as one, is solved by itself over ranges of its sizes and of the board, once: open it in the ledger, or ask which piece makes the difference. The modelled level stands on it from then on at its own speed, in tuning, searches, families and spread, with its error said. Beyond the ranges its model comes back little by little, and the review says so. It goes with the project file, from which other projects take it.',
+  ],
+  [
     'Spread and yield',
     'come from plus and minus what a value, the board or the etching comes out as. Samples are taken until the yield is known as well as asked; what costs the most is named, the worst corner looked at, and centring moves the design to where more of it is good.',
   ],

@@ -1,5 +1,6 @@
 export * from './copper';
 export * from './csv';
+export * from './members';
 export { upToDate } from './migrate';
 export * from './project';
 export * from './response-formats';

@@ -19,11 +19,17 @@ type Join = (circuit: Circuit, data: (id: string) => SData | undefined) => Netwo
 /** What writes the S-matrix of some pieces as models have them, in {@link REFERENCE}. */
 type Modelled = (f: number, re: Float64Array, im: Float64Array) => void;
 
+/** A piece as its model has it. */
+export function alone(piece: CircuitPiece): CircuitPiece {
+  const { kind, nodes, values, settings, facts } = piece;
+  return { kind, nodes, values, settings, facts };
+}
+
 /** Pieces as their models have them, seen from the ports of solved data. */
 function modelled(
   over: Pick<SolvedOver, 'pins'>,
   pieces: readonly CircuitPiece[],
-  around: Omit<Circuit, 'pieces'>,
+  around: Circuit,
   data: (id: string) => SData | undefined,
   join: Join,
 ): Modelled {
@@ -42,13 +48,13 @@ function modelled(
 }
 
 /** The circuit of solved data at a place in its ranges, as models have it. */
-export function modelledAt(over: SolvedOver, u: readonly number[], f0: number, join: Join): Modelled {
+export function modelledAt(over: SolvedOver, u: readonly number[], join: Join): Modelled {
   const { substrate, pieces } = stateAt(over, u);
   const model = 'modelled';
   return modelled(
     over,
     pieces.map((p) => seenBy(model, { ...p, values: p.values! })),
-    { model, medium: over.medium, substrate, f0 },
+    { model, medium: over.medium, substrate, f0: over.f0, pieces: [] },
     () => undefined,
     join,
   );
@@ -66,11 +72,11 @@ const READY = 64;
 const ready = new Map<string, Corrections>();
 
 /** Data is never changed once it is made; what has come from elsewhere under the same id differs in these. */
-const markOf = ({ re, over }: DataBlock, f0: number): string =>
-  [re.length, re[0], re[re.length - 1], over!.error, over!.axes.map((a) => [a.from, a.to]), f0].join();
+const markOf = ({ re, over }: DataBlock): string =>
+  [re.length, re[0], re[re.length - 1], over!.error, over!.axes.map((a) => [a.from, a.to])].join();
 
-function correctionsOf(block: DataBlock, f0: number, join: Join): Corrections {
-  const mark = markOf(block, f0);
+function correctionsOf(block: DataBlock, join: Join): Corrections {
+  const mark = markOf(block);
   const known = ready.get(block.id);
   if (known?.mark === mark) return known;
   const over = block.over!;
@@ -83,7 +89,6 @@ function correctionsOf(block: DataBlock, f0: number, join: Join): Corrections {
     const model = modelledAt(
       over,
       index.map((i) => over.places[i]),
-      f0,
       join,
     );
     const values = new Float64Array(2 * size);
@@ -127,10 +132,9 @@ export function backedElectrical(
   const { over, ports: n } = block;
   const pieces = [...group]
     .sort((a, b) => a.backed!.place - b.backed!.place)
-    .map(({ backed, ...own }): CircuitPiece => (backed!.reversed ? reversed(own) : own));
+    .map((p) => (p.backed!.reversed ? reversed(alone(p)) : alone(p)));
   const nodes = over.pins.map(([piece, pin]) => pieces[piece].nodes[pin]);
-  const { interpolation, freq } = correctionsOf(block, circuit.f0, join);
-  const { pieces: _, ...around } = circuit;
+  const { interpolation, freq } = correctionsOf(block, join);
   let model: Modelled | undefined;
   let off: Float64Array | undefined;
   const weights = new Float64Array(freq.length);
@@ -140,7 +144,7 @@ export function backedElectrical(
     n,
     nodes.map(() => REFERENCE),
     (f, re, im) => {
-      model ??= modelled(over, pieces, around, data, join);
+      model ??= modelled(over, pieces, circuit, data, join);
       off ??= interpolation.at(at);
       model(f, re, im);
       const share = weight * shareAt(f, from, to);

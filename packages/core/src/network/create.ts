@@ -1,7 +1,7 @@
 import { laminates, type Stack } from '../stack';
 import type { SData } from '../results';
 import type { MediumId } from '../lines';
-import type { DataBlock, Design, Project } from './document';
+import type { Backed, DataBlock, Design, Project } from './document';
 
 /** A short id, unique for all practical purposes. */
 export const newId = (): string =>
@@ -57,11 +57,25 @@ export function withOwnBoard(
 export const alone = (project: Project, design: Design): Project => ({
   ...project,
   designs: [design],
-  data: project.data.filter(
-    (d) =>
-      design.pieces.some((p) => p.settings?.data === d.id) || design.backed?.some((b) => b.data === d.id),
-  ),
+  data: project.data.filter((d) => worksWith(design, d.id)),
 });
+
+/** Whether a design works with some data: a piece holds it, or stands on it. */
+export const worksWith = ({ pieces, backed }: Design, data: string): boolean =>
+  pieces.some((p) => p.settings?.data === data) || (backed?.some((b) => b.data === data) ?? false);
+
+/** The project with pieces of a design standing on solved data, instead of what they stood on before. */
+export function standOn(project: Project, id: string, block: DataBlock, backed: readonly Backed[]): Project {
+  const own = new Set(backed.flatMap((b) => b.pieces));
+  const known = project.data.some((d) => d.id === block.id);
+  return {
+    ...inDesign(project, id, (d) => ({
+      ...d,
+      backed: [...(d.backed ?? []).filter((b) => !b.pieces.some((p) => own.has(p))), ...backed],
+    })),
+    data: known ? project.data : [...project.data, block],
+  };
+}
 
 /** S-parameters as a block of a project. */
 export function dataBlock(name: string, origin: DataBlock['origin'], data: SData): DataBlock {

@@ -182,6 +182,8 @@ export interface SolvedPiece {
 /** Some pieces by themselves that were solved over sizes of theirs and of the board: what their data is of. */
 export interface SolvedOver {
   readonly medium: MediumId;
+  /** Design frequency that models were taken at, Hz. */
+  readonly f0: number;
   /** The board in the middle of all ranges, SI units; without a lid `cover` is left out. */
   readonly board: {
     readonly er: number;

@@ -5,7 +5,7 @@ export * from './data';
 export * from './resolve';
 export * from './circuit';
 export * from './sized';
-export * from './backing';
+export { backedElectrical, modelledAt } from './backing';
 export * from './simulate';
 export * from './joined';
 export * from './solve';

@@ -67,9 +67,8 @@ export function solverAt(
     };
   };
   return (circuit) => {
-    const { pieces: _, ...rest } = circuit;
     // Another board or frequency makes everything else.
-    const where = JSON.stringify(rest);
+    const where = JSON.stringify({ ...circuit, pieces: undefined });
     if (where !== around) memory.clear();
     around = where;
     const network = networkOf(circuit, data);

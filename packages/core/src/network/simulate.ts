@@ -3,7 +3,7 @@ import { parts, scaled, type ElectricalContext, type InModel, type Model, type P
 import type { SData } from '../results';
 import type { ResolvedDesign, ResolvedPiece } from './resolve';
 import { lineOfPort } from './resolve/ports';
-import { backedElectrical } from './backing';
+import { alone, backedElectrical } from './backing';
 import { seenBy, type BackedPiece, type Circuit, type CircuitPiece } from './circuit';
 import type { Network } from './joined';
 import { inOrder, placeIn } from './sized';
@@ -108,10 +108,7 @@ export function networkOf(circuit: Circuit, data: (id: string) => SData | undefi
     const solved = backedElectrical(group, circuit, data, networkOf);
     if (solved) joined.push(solved);
     // What is left of a group that was cut is as models have it.
-    else
-      joined.push(
-        ...networkOf({ ...circuit, pieces: group.map(({ backed: _, ...own }) => own) }, data).parts,
-      );
+    else joined.push(...networkOf({ ...circuit, pieces: group.map(alone) }, data).parts);
   }
   ports.sort((a, b) => a.number - b.number);
   return { parts: joined, ports };

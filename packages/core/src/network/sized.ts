@@ -1,7 +1,9 @@
 import type { Substrate } from '../lines';
 import { parts, propertiesOf, realValues, type PartValues } from '../parts';
+import type { SData } from '../results';
 import { formatNumber, formatQuantity } from '../units';
-import type { Backed, SolvedAxis, SolvedOver, SolvedPiece } from './document';
+import { dataOf } from './data';
+import type { Backed, DataBlock, SolvedAxis, SolvedOver, SolvedPiece } from './document';
 import { GROUND } from './joined';
 import type { ResolvedDesign, ResolvedPiece } from './resolve';
 
@@ -282,4 +284,107 @@ export function placeIn(
     }
   });
   return { at, weight, reasons };
+}
+
+/** A size of some pieces, or a value of the board, that data may be solved over. */
+export interface SolvableSize extends Omit<SolvedAxis, 'from' | 'to'> {
+  /** `PIECE.FACE` of the first place that is this size, or the board's face. */
+  readonly key: string;
+  /** What it is now, SI units. */
+  readonly value: number;
+}
+
+/** Ends of a size, SI units. */
+export interface SizeRange {
+  readonly key: string;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Sizes closer to one another than this share are one. */
+const ALIKE = 1e-9;
+
+/** What some pieces could be solved over: their lengths, those that are equal taken together, and the board. */
+export function solvableSizes(resolved: ResolvedDesign, ids: readonly string[]): SolvableSize[] {
+  const pieces = ids.flatMap((id) => resolved.pieces.find((p) => p.id === id && p.values) ?? []);
+  const found: { key: string; label: string; value: number; sizes: [number, string][] }[] = [];
+  pieces.forEach((piece, i) => {
+    const own = { kind: piece.kind, held: piece.held };
+    for (const { name, label, kind } of copperFaces(piece.kind, piece.settings)) {
+      const value = piece.values![name]?.re;
+      if (kind !== 'length' || value === undefined || !(value > 0) || leaderOf(own, name) !== undefined)
+        continue;
+      const same = found.find((s) => Math.abs(s.value - value) <= ALIKE * value);
+      if (same) same.sizes.push([i, name]);
+      else
+        found.push({
+          key: `${piece.id}.${name}`,
+          label: pieces.length > 1 ? `${label.toLowerCase()} of ${piece.name}` : label.toLowerCase(),
+          value,
+          sizes: [[i, name]],
+        });
+    }
+  });
+  const { stack } = resolved;
+  return [
+    ...found.map(({ label, sizes, ...rest }) => ({
+      ...rest,
+      label: sizes.length > 1 ? `${label} and ${sizes.length - 1} more` : label,
+      sizes,
+    })),
+    ...(stack
+      ? SOLVED_FACES.flatMap((face) =>
+          stack.substrate[face] > 0
+            ? [{ key: face, label: solvedFaceNames[face], value: stack.substrate[face], board: face }]
+            : [],
+        )
+      : []),
+  ];
+}
+
+/** Every state of data that was solved over sizes: its sizes in the order of the axes, SI, and its S-parameters. */
+export function solvedStates(
+  block: DataBlock,
+): { readonly values: readonly number[]; readonly data: SData }[] {
+  const { axes, places, states } = block.over!;
+  const own = dataOf(block);
+  const size = own.re.length;
+  const part = (from: readonly number[], i: number) =>
+    Float64Array.from(from.slice(i * size, (i + 1) * size));
+  return states.map((index, i) => ({
+    values: axes.map((axis, j) => {
+      const { middle, half } = spanOf(axis);
+      return middle + places[index[j]] * half;
+    }),
+    data: { ...own, re: part(block.re, i), im: part(block.im, i) },
+  }));
+}
+
+/**
+ * Pieces of a design that could stand on data that was solved over sizes and do not yet: those given, in the data's order, and where
+ * the data is of one piece every other one like it, from either end.
+ */
+export function standingOn(
+  block: DataBlock,
+  resolved: ResolvedDesign,
+  ids: readonly string[] = [],
+): Backed[] {
+  const over = block.over!;
+  const pieces = new Map(resolved.pieces.map((p) => [p.id, p]));
+  const found: Backed[] = [];
+  const fits = (backed: Backed): boolean =>
+    backed.pieces.every((id) => pieces.get(id)?.values) &&
+    placeIn(over, inOrder(backed, pieces), resolved).weight === 1;
+  const own: Backed = { data: block.id, pieces: ids };
+  if (ids.length > 0 && fits(own)) found.push(own);
+  if (over.pieces.length > 1) return found;
+  const taken = new Set([...found.flatMap((b) => b.pieces), ...resolved.backed.flatMap((b) => b.pieces)]);
+  for (const { id, kind } of resolved.pieces) {
+    if (taken.has(id)) continue;
+    const plain: Backed = { data: block.id, pieces: [id] };
+    if (fits(plain)) found.push(plain);
+    else if (parts.get(kind)?.swaps && fits({ ...plain, reversed: true }))
+      found.push({ ...plain, reversed: true });
+  }
+  return found;
 }

@@ -26,6 +26,7 @@ import { arcActions } from './walking';
 import { Waterline } from './Waterline';
 
 const RetuneDialog = lazy(() => import('./RetuneDialog'));
+const BackPanel = lazy(() => import('./BackPanel'));
 const PiecesPanel = lazy(() => import('./PiecesPanel'));
 const SearchPanel = lazy(() => import('./SearchPanel'));
 const TuningStrip = lazy(() => import('./TuningStrip'));
@@ -268,6 +269,12 @@ function Loaded({ id }: { id: string }) {
   }, [stage]);
   const [asking, setAsking] = useState(false);
   const askPieces = useHandler(() => setAsking(true));
+  // Pieces that are to be solved over their sizes; absent: nobody asks.
+  const [backing, setBacking] = useState<readonly string[]>();
+  const back = useHandler((ids: readonly string[]) => {
+    setAsking(false);
+    setBacking(ids);
+  });
   const accuracy = usePreferences((p) => p.accuracy);
   const meetLimits = useHandler(() => retuning.start('limits'));
   const onDrag = useHandler((y: number) => {
@@ -311,6 +318,7 @@ function Loaded({ id }: { id: string }) {
                 hovered={hovered}
                 onSelect={setSelected}
                 onHover={setHovered}
+                onBack={back}
               />
             </SideScroll>
             <Review remarks={remarks} onSelect={setSelected} />
@@ -339,6 +347,7 @@ function Loaded({ id }: { id: string }) {
           onStop={stage.responses.stop}
           onDrag={onDrag}
           onPieces={askPieces}
+          onBack={back}
         />
         <Response
           pictures={pictures}
@@ -367,7 +376,19 @@ function Loaded({ id }: { id: string }) {
               accuracy={accuracy}
               onHover={setHovered}
               onSelect={setSelected}
+              onBack={back}
               onClose={() => setAsking(false)}
+            />
+          </Suspense>
+        )}
+        {backing && (
+          <Suspense>
+            <BackPanel
+              key={backing.join()}
+              scene={scene}
+              first={backing}
+              onHover={setHovered}
+              onClose={() => setBacking(undefined)}
             />
           </Suspense>
         )}

@@ -122,12 +122,16 @@ interface PiecesProps {
   readonly hovered?: string;
   readonly onSelect: (id: string | undefined) => void;
   readonly onHover: (id: string | undefined) => void;
+  /** Asks for pieces to be solved over their sizes. */
+  readonly onBack: (pieces: readonly string[]) => void;
 }
 
 /** A piece of the ledger, whatever its values. */
 interface Row {
   readonly document: Piece;
   readonly errors: Readonly<Record<string, string>>;
+  /** It stands on solved data. */
+  readonly isStanding: boolean;
   readonly dataName: string | undefined;
 }
 
@@ -186,7 +190,14 @@ function Faces({ document, worth }: { document: Piece; worth: Live<Worth> }) {
   );
 }
 
-export const Pieces = memo(function Pieces({ scene, selected, hovered, onSelect, onHover }: PiecesProps) {
+export const Pieces = memo(function Pieces({
+  scene,
+  selected,
+  hovered,
+  onSelect,
+  onHover,
+  onBack,
+}: PiecesProps) {
   const list = useRef<HTMLElement>(null);
   useEffect(() => {
     if (selected)
@@ -198,9 +209,11 @@ export const Pieces = memo(function Pieces({ scene, selected, hovered, onSelect,
       () => {
         const { design, project } = scene.value;
         const errors = new Map(wrong.value);
+        const standing = new Set(design.backed?.flatMap((b) => b.pieces));
         return design.pieces.map((document): Row => ({
           document,
           errors: errors.get(document.id) ?? NONE,
+          isStanding: standing.has(document.id),
           dataName: project.data.find((d) => d.id === document.settings?.data)?.name,
         }));
       },
@@ -228,19 +241,21 @@ export const Pieces = memo(function Pieces({ scene, selected, hovered, onSelect,
       </SectionTitle>
       <Holding scene={scene} />
       <Chunks items={rows} row={42} wanted={({ document }) => document.id === selected}>
-        {({ document, errors, dataName }) => (
+        {({ document, errors, isStanding, dataName }) => (
           <PieceRow
             key={document.id}
             scene={scene}
             design={id}
             document={document}
             errors={errors}
+            isStanding={isStanding}
             worth={worth}
             dataName={dataName}
             isOpen={selected === document.id}
             isHovered={hovered === document.id}
             onSelect={onSelect}
             onHover={onHover}
+            onBack={onBack}
           />
         )}
       </Chunks>
@@ -295,6 +310,7 @@ interface PieceRowProps extends Row {
   readonly isHovered: boolean;
   readonly onSelect: (id: string | undefined) => void;
   readonly onHover: (id: string | undefined) => void;
+  readonly onBack: (pieces: readonly string[]) => void;
 }
 
 /** What a piece is, where its name does not say so already. */
@@ -341,6 +357,7 @@ function Sign({ document, worth }: { document: Piece; worth: Live<Worth> }) {
 
 const PieceRow = memo(function PieceRow(props: PieceRowProps) {
   const { scene, design, document, errors, worth, dataName, isOpen, isHovered, onSelect, onHover } = props;
+  const { isStanding, onBack } = props;
   const { id, name } = document;
   const definition = parts.get(document.kind);
   const adjustable = definition?.properties.some((p) => p.adjusts);
@@ -368,6 +385,7 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
           <small>
             {kind}
             {adjustable && !movable(document) && (kind === '' ? '' : ' · ') + 'not retuned'}
+            {isStanding && (kind === '' ? '' : ' · ') + 'solved'}
           </small>
         </span>
         {dataName !== undefined ? (
@@ -425,6 +443,14 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
               />
             </Chosen>
           )}
+          {definition.field === 'copper' && (
+            <Chosen {...helpHandlers('Model', BACK_HELP)}>
+              <span>{isStanding ? 'Solved' : 'Model'}</span>
+              <TextButton onPress={() => onBack([id])}>
+                {isStanding ? 'stands on solved data \u2026' : 'solve it over its sizes \u2026'}
+              </TextButton>
+            </Chosen>
+          )}
           {definition.source && <Source>{definition.source}</Source>}
         </Editor>
       )}
@@ -432,6 +458,8 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
   );
 });
 
+const BACK_HELP =
+  'The piece is solved by itself over ranges of its sizes and of the board; the modelled level stands on that from then on, at the speed of a formula.';
 const NONE_FREE: readonly string[] = [];
 
 /** The fields of an open piece, following its values. */

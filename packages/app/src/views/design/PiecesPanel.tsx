@@ -33,12 +33,15 @@ export default function PiecesPanel({
   accuracy,
   onHover,
   onSelect,
+  onBack,
   onClose,
 }: {
   now: () => { readonly project: Project; readonly design: Design };
   accuracy: Accuracy;
   onHover: (piece: string | undefined) => void;
   onSelect: (piece: string) => void;
+  /** Pieces that shall be solved over their sizes. */
+  onBack: (pieces: readonly string[]) => void;
   onClose: () => void;
 }) {
   const [found, setFound] = useState<readonly PieceDifference[]>([]);
@@ -97,6 +100,7 @@ export default function PiecesPanel({
                 <th scope="col">solved instead</th>
                 <th scope="col">changes S by</th>
                 <th scope="col">match</th>
+                <td />
               </tr>
             </thead>
             <tbody>
@@ -113,6 +117,13 @@ export default function PiecesPanel({
                   </td>
                   <td title={refused}>{change === undefined ? 'not solvable' : size(change)}</td>
                   <td>{shift === undefined ? '\u2013' : moves(shift)}</td>
+                  <td>
+                    {change !== undefined && (
+                      <TextButton aria-label={`solve ${name} over its sizes`} onPress={() => onBack(ids)}>
+                        over sizes
+                      </TextButton>
+                    )}
+                  </td>
                 </tr>
               ))}
             </tbody>

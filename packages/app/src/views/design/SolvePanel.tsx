@@ -109,6 +109,8 @@ const Again = styled.div`
   gap: 4px 12px;
   margin-top: 10px;
 `;
+/** No piece is chosen yet. */
+const NONE: readonly string[] = [];
 const AGAIN: readonly { readonly towards: Towards; readonly words: string }[] = [
   { towards: 'ideal', words: 'back to the ideal' },
   { towards: 'limits', words: 'into the limits' },
@@ -138,6 +140,7 @@ export default function SolvePanel({
   solving,
   onRetune,
   onPieces,
+  onBack,
   onClose,
 }: {
   from: HTMLElement;
@@ -145,6 +148,7 @@ export default function SolvePanel({
   solving: Solving;
   onRetune: ((towards: Towards, accuracy: Accuracy) => void) | undefined;
   onPieces: () => void;
+  onBack: (pieces: readonly string[]) => void;
   onClose: () => void;
 }) {
   const { refusal, estimates, under, failure, shown, known } = useLive(live);
@@ -240,6 +244,14 @@ export default function SolvePanel({
                 }}
               >
                 which piece makes the difference?
+              </TextButton>
+              <TextButton
+                onPress={() => {
+                  onBack(NONE);
+                  onClose();
+                }}
+              >
+                solve pieces over their sizes
               </TextButton>
             </Again>
             {failure && <p role="alert">It could not be solved: {failure}.</p>}

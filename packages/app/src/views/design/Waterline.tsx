@@ -305,11 +305,13 @@ const Solve = memo(function Solve({
   solving,
   onRetune,
   onPieces,
+  onBack,
 }: {
   solved: Live<Solved>;
   solving: Solving;
   onRetune: ((towards: Towards, accuracy: Accuracy) => void) | undefined;
   onPieces: () => void;
+  onBack: (pieces: readonly string[]) => void;
 }) {
   const { refusal, under, shown, estimates, known } = useLive(live);
   const accuracy = usePreferences((p) => p.accuracy);
@@ -357,6 +359,7 @@ const Solve = memo(function Solve({
             solving={solving}
             onRetune={onRetune}
             onPieces={onPieces}
+            onBack={onBack}
             onClose={() => setOpen(false)}
           />
         </Suspense>
@@ -374,6 +377,7 @@ export const Waterline = memo(function Waterline({
   onStop,
   onDrag,
   onPieces,
+  onBack,
   retuning,
 }: {
   /** The least true to the copper first. */
@@ -386,6 +390,7 @@ export const Waterline = memo(function Waterline({
   onDrag: (clientY: number) => void;
   /** Asks which piece makes the difference. */
   onPieces: () => void;
+  onBack: (pieces: readonly string[]) => void;
   retuning?: {
     readonly progress: number | undefined;
     readonly start: (aim: 'retune') => void;
@@ -425,7 +430,13 @@ export const Waterline = memo(function Waterline({
         }}
       />
       <Items readings={readings} />
-      <Solve solved={solved} solving={solving} onRetune={retuning?.startSolved} onPieces={onPieces} />
+      <Solve
+        solved={solved}
+        solving={solving}
+        onRetune={retuning?.startSolved}
+        onPieces={onPieces}
+        onBack={onBack}
+      />
       <Difference role="status">
         {busy !== undefined ? (
           <>

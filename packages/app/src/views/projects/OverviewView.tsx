@@ -1,7 +1,7 @@
 import { useMemo, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import styled from 'styled-components';
-import type { DataBlock, Design, Project } from '@ditch/core/network';
+import { worksWith, type DataBlock, type Design, type Project } from '@ditch/core/network';
 import { review } from '@ditch/core/review';
 import { formatQuantity } from '@ditch/core/units';
 import { Button, PrimaryButton, Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
@@ -107,8 +107,7 @@ function DesignCard({ project, design }: { project: Project; design: Design }) {
 }
 
 function DataList({ project }: { project: Project }) {
-  const inUse = (block: DataBlock) =>
-    project.designs.find((d) => d.pieces.some((p) => p.settings?.data === block.id));
+  const inUse = (block: DataBlock) => project.designs.find((d) => worksWith(d, block.id));
   const importData = async () => {
     const block = await chooseTouchstone();
     if (block) addData(block);

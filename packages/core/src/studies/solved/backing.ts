@@ -5,17 +5,15 @@ import {
   leaderOf,
   modelledAt,
   networkOf,
-  placeIn,
   resolveDesign,
-  reversed,
-  SOLVED_FACES,
-  solvedFaceNames,
+  solvableSizes,
+  standingOn,
   type Backed,
   type DataBlock,
   type Design,
   type Project,
   type ResolvedDesign,
-  type ResolvedPiece,
+  type SizeRange,
   type SolvedAxis,
   type SolvedOver,
 } from '../../network';
@@ -36,21 +34,6 @@ import { SOLVER, type Accuracy } from '../../planar';
 import { RetuneError } from '../retune';
 import { solvingHere, type CopperSolver } from './solver';
 
-/** A size of some pieces, or a value of the board, that data may be solved over. */
-export interface SolvableSize extends Omit<SolvedAxis, 'from' | 'to'> {
-  /** `PIECE.FACE` of the first place that is this size, or the board's face. */
-  readonly key: string;
-  /** What it is now, SI units. */
-  readonly value: number;
-}
-
-/** Ends of a size, SI units. */
-export interface SizeRange {
-  readonly key: string;
-  readonly from: number;
-  readonly to: number;
-}
-
 /** A range that cannot be; `key` says of what. */
 export class SizeError extends RetuneError {
   constructor(
@@ -59,46 +42,6 @@ export class SizeError extends RetuneError {
   ) {
     super(message);
   }
-}
-
-/** Sizes closer to one another than this share are one. */
-const ALIKE = 1e-9;
-
-/** What some pieces could be solved over: their lengths, those that are equal taken together, and the board. */
-export function solvableSizes(resolved: ResolvedDesign, ids: readonly string[]): SolvableSize[] {
-  const pieces = ids.flatMap((id) => resolved.pieces.find((p) => p.id === id && p.values) ?? []);
-  const found: { key: string; label: string; value: number; sizes: [number, string][] }[] = [];
-  pieces.forEach((piece, i) => {
-    const own = { kind: piece.kind, held: piece.held };
-    for (const { name, label, kind } of copperFaces(piece.kind, piece.settings)) {
-      const value = piece.values![name]?.re;
-      if (kind !== 'length' || value === undefined || !(value > 0) || leaderOf(own, name)) continue;
-      const same = found.find((s) => Math.abs(s.value - value) <= ALIKE * value);
-      if (same) same.sizes.push([i, name]);
-      else
-        found.push({
-          key: `${piece.name}.${name}`,
-          label: `${label.toLowerCase()} of ${piece.name}`,
-          value,
-          sizes: [[i, name]],
-        });
-    }
-  });
-  const { stack } = resolved;
-  return [
-    ...found.map(({ label, sizes, ...rest }) => ({
-      ...rest,
-      label: sizes.length > 1 ? `${label} and ${sizes.length - 1} more` : label,
-      sizes,
-    })),
-    ...(stack
-      ? SOLVED_FACES.flatMap((face) =>
-          stack.substrate[face] > 0
-            ? [{ key: face, label: solvedFaceNames[face], value: stack.substrate[face], board: face }]
-            : [],
-        )
-      : []),
-  ];
 }
 
 /** What data over sizes is solved with. */
@@ -204,8 +147,7 @@ export function* backingSteps(
     return out;
   };
   const less = (solved: Float64Array, model: Float64Array) => solved.map((x, i) => x - model[i]);
-  const modelAt = (u: readonly number[], at: Float64Array) =>
-    sampled(modelledAt(over, u, resolved.f0!, networkOf), at);
+  const modelAt = (u: readonly number[], at: Float64Array) => sampled(modelledAt(over, u, networkOf), at);
   /** Copper at a place in the ranges. */
   function* solvedAt(u: readonly number[]): Steps<Rational> {
     const part = (t: number) => Math.min(1, (solves + t) / (most + CHECKS));
@@ -273,7 +215,7 @@ export function* backingSteps(
     const bend = below.length === 1 ? 0.5 : Math.min(0.5, Math.max(...along) / Math.max(first, tolerance));
     return Math.min(...below) * bend;
   };
-  let error = Infinity;
+  let error: number;
   const trail: number[] = [];
   for (;;) {
     const next = margin(indices, PLACES);
@@ -314,7 +256,10 @@ export function* backingSteps(
     im: data.flatMap((d) => Array.from(d.subarray(half), round)),
     over: { ...over, states: indices, places: [...places], error: Number(error.toPrecision(2)) },
   };
-  return { block, backed: standingOn(block, resolved, ids), solves };
+  const standing = standingOn(block, resolved, ids);
+  // What was asked for stands on it even where it lies beyond the ranges now.
+  const own = standing.some((b) => b.pieces.join() === ids.join()) ? [] : [{ data: block.id, pieces: ids }];
+  return { block, backed: [...own, ...standing], solves };
 }
 
 /** S-parameters made the same both ways. */
@@ -362,6 +307,7 @@ function begun(
   axes.forEach((a, j) => a.board && (board[a.board] = middles[j]));
   const over: SolvedOver = {
     medium: resolved.medium,
+    f0,
     board: {
       ...board,
       tand,
@@ -401,22 +347,4 @@ function begun(
       axes.map(() => u),
     );
   return over;
-}
-
-/** Pieces that may stand on data: those that it was solved from, and where that was one, others like it. */
-export function standingOn(block: DataBlock, resolved: ResolvedDesign, ids: readonly string[]): Backed[] {
-  const own: Backed = { data: block.id, pieces: ids };
-  if (ids.length !== 1) return [own];
-  const taken = new Set([...ids, ...resolved.backed.flatMap((b) => b.pieces)]);
-  const fits = (p: ResolvedPiece) => placeIn(block.over!, [p], resolved).weight === 1;
-  return [
-    own,
-    ...resolved.pieces.flatMap((p): Backed[] => {
-      if (taken.has(p.id) || !p.values) return [];
-      if (fits(p)) return [{ data: block.id, pieces: [p.id] }];
-      return parts.get(p.kind)?.swaps && fits(reversed(p))
-        ? [{ data: block.id, pieces: [p.id], reversed: true }]
-        : [];
-    }),
-  ];
 }
