@@ -76,8 +76,8 @@ const HELD = 0.75;
 /** A transmission between these is a coupling; its size is weighed this much more than the match and the isolation. */
 const COUPLED = [1e-3, 0.5] as const;
 const COUPLING = 3;
-/** Weight of that symmetry, of closures in 1/m, and of moving at all. */
-const SYMMETRY = { match: 3, rest: 0.3 };
+/** Weight of that symmetry, of how what passes leans from one side to the other, of closures in 1/m, and of moving at all. */
+const SYMMETRY = { match: 3, rest: 0.3, through: 0.3 };
 export const CLOSURE = 2e4;
 const REST = 2e-3;
 /** Missing less than this needs no widths. */
@@ -119,6 +119,9 @@ function matchAim(solve: (freq: Float64Array) => SData, f0: number) {
   // Only a response with a dip at the design frequency has sides that can lean.
   for (let e = 0; e < n * n; e++)
     if (sizeAt(e, 1) < SMALL && Math.min(sizeAt(e, 0), sizeAt(e, 2)) > sizeAt(e, 1) + 0.005) matched.push(e);
+  // What passes leans as it does ideally: with the centre alone one length could make up for another, and only the centre be right.
+  const through: number[] = [];
+  for (let e = 0; e < n * n; e++) if (e % n < Math.floor(e / n) && sizeAt(e, 1) > COUPLED[1]) through.push(e);
   /** Size of an entry above the design frequency less that below. */
   const leaning = (s: SData, e: number) => size(s, e, 2) - size(s, e, 0);
 
@@ -136,7 +139,7 @@ function matchAim(solve: (freq: Float64Array) => SData, f0: number) {
     matched,
     missing,
     /** Numbers that `write` writes. */
-    count: targets.count + matched.length + 3 * held.length,
+    count: targets.count + matched.length + through.length + 3 * held.length,
     /** Writes everything that misses, weighed, and nothing from there on. @param lean the entries whose dips shall not lean */
     write(s: SData, out: Float64Array, lean: readonly number[] = matched): void {
       out.fill(0);
@@ -144,6 +147,7 @@ function matchAim(solve: (freq: Float64Array) => SData, f0: number) {
       let at = targets.count;
       for (const e of lean)
         out[at++] = (e === 0 ? SYMMETRY.match : SYMMETRY.rest) * (leaning(s, e) - leaning(goal, e));
+      for (const e of through) out[at++] = SYMMETRY.through * (leaning(s, e) - leaning(goal, e));
       for (const off of offBand(s)) out[at++] = off;
     },
   };
