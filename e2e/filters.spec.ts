@@ -142,7 +142,7 @@ test('a line that is too narrow is widened, and the filter searched again around
     await met.getByRole('button', { name: then }).press('Enter');
     await expect(met).toHaveCount(0);
   }
-  await expect(strip.getByRole('button', { name: '3 attempts' })).toBeVisible();
+  await expect(strip.getByRole('button', { name: '4 attempts' })).toBeVisible();
   await expect(plot.getByText(/limits kept/)).toBeVisible();
   await page.getByRole('button', { name: 'undo' }).press('Enter');
   await expect(plot.getByText(/limits missed by/)).toBeVisible();

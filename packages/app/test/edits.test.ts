@@ -136,7 +136,7 @@ describe('edits', () => {
     expect(design().overlays).toContain(block.id);
     edits.removeData(block);
     expect(design().overlays).not.toContain(block.id);
-    expect(project().data.map((d) => d.name)).toEqual(['board 3, measured']);
+    expect(project().data.map((d) => d.name)).toEqual(demo.data.map((d) => d.name));
     // What the edits made is a project that can be read again.
     expect(readProject(JSON.stringify(project()))).toEqual(project());
   });

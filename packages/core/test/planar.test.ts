@@ -266,9 +266,8 @@ describe('the copper of a design', () => {
     const written = readProjectFile(writeProject(demo, solutions));
     expect(written.project).toEqual(demo);
     expect(written.solutions).toEqual(solutions);
-    expect(() => readProject(writeProject(demo, solutions).replace('"re":[', '"re":[1,'))).toThrow(
-      /solutions\[0\]: needs \d+ values/,
-    );
+    const wrong = writeProject({ ...demo, data: [] }, solutions).replace('"re":[', '"re":[1,');
+    expect(() => readProject(wrong)).toThrow(/solutions\[0\]: needs \d+ values/);
   });
 
   it('carries the current that goes through it, cell by cell', () => {

@@ -378,7 +378,11 @@ export function standingOn(
   const own: Backed = { data: block.id, pieces: ids };
   if (ids.length > 0 && fits(own)) found.push(own);
   if (over.pieces.length > 1) return found;
-  const taken = new Set([...found.flatMap((b) => b.pieces), ...resolved.backed.flatMap((b) => b.pieces)]);
+  // Those that stand where the given one stood go with it; others stay on what they stand on.
+  const before = resolved.backed.find((b) => b.pieces.join() === ids.join())?.data;
+  const taken = new Set(
+    [...found, ...resolved.backed.filter((b) => b.data !== before)].flatMap((b) => b.pieces),
+  );
   for (const { id, kind } of resolved.pieces) {
     if (taken.has(id)) continue;
     const plain: Backed = { data: block.id, pieces: [id] };
