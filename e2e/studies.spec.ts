@@ -236,3 +236,48 @@ test('a piece is solved over its sizes, stands on that, and comes back with undo
   await (await chooser).setFiles({ name: 'other.ditch.json', mimeType: 'application/json', buffer: bytes });
   await expect.poll(read).toBe(after);
 });
+
+test('a family is solved as a queue that can be stopped, kept, and drawn beside a later one', async ({
+  page,
+}) => {
+  test.setTimeout(150_000);
+  await openAt(page, '/p/ditchwater/design/lo-match');
+  await nav(page, 'Studies');
+  await page.getByRole('button', { name: 'take a family over a value' }).click();
+  await choose(page, page.getByRole('button', { name: /first value/ }).first(), 'board height');
+  await page.getByLabel('values of the first value').fill('0.48 mm, 0.5 mm, 0.53 mm');
+  const members = page.getByRole('table', { name: 'members' });
+  await expect(members.getByRole('row')).toHaveCount(4);
+  await page.getByRole('button', { name: 'keep this family' }).click();
+  const beside = page.getByRole('checkbox', { name: 'draw family 1 beside' });
+  await choose(page, page.getByRole('button', { name: /level of the family/ }), 'solved');
+  await expect(page.getByText(/^3 of 3 members are to be solved at normal accuracy/)).toBeVisible();
+  await expect(members.getByText('not solved yet')).toHaveCount(3);
+  await expect(page.getByRole('button', { name: 'all members as Touchstone files' })).toBeDisabled();
+  await page.getByRole('button', { name: 'Solve 3 members' }).click();
+  await expect(page.getByText(/^Solving 1 of 3, /)).toBeVisible();
+  // What is done by then stays; the rest is gone on with.
+  await expect(members.getByText('not solved yet')).toHaveCount(2, { timeout: 60_000 });
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await expect(page.getByText(/^[12] of 3 members are to be solved/)).toBeVisible();
+  const curves = page
+    .getByRole('application', { name: /of every member over frequency/ })
+    .locator('path[fill=none]');
+  await expect.poll(() => curves.count()).toBeGreaterThan(0);
+  await page.getByRole('button', { name: /^Solve (it|2 members)$/ }).click();
+  await expect(page.getByText('Every member that can be is solved.')).toBeVisible({ timeout: 60_000 });
+  await expect(curves).toHaveCount(3);
+  for (let i = 0; i < 3; i++) expect(await drawn(curves.nth(i))).toBeGreaterThan(300);
+  await expectAccessible(page);
+  await beside.check();
+  await expect(curves).toHaveCount(6);
+  for (let i = 0; i < 6; i++) expect(await drawn(curves.nth(i))).toBeGreaterThan(300);
+  // A reload finds all of it.
+  await page.reload();
+  await choose(page, page.getByRole('button', { name: /level of the family/ }), 'solved');
+  await expect(page.getByText('Every member that can be is solved.')).toBeVisible();
+  await page.getByRole('button', { name: 'forget family 1' }).click();
+  await expect(beside).toBeHidden();
+  await page.keyboard.press('Control+z');
+  await expect(beside).toBeVisible();
+});

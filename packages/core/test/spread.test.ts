@@ -21,6 +21,7 @@ import {
   FamilyError,
   familyKeys,
   familySteps,
+  liveResponse,
   memberAt,
   readFamily,
   readFamilyValues,
@@ -453,7 +454,7 @@ describe('families', () => {
       expect(() => readFamily(project, design, resolved, [axis])).toThrow(message);
     const plot = { id: 'm', show: 'formula', formulas: ['S11 in dB'] };
     const { y, freq, failed, curves } = drive(
-      familySteps(project, design, axes, { level: 'modelled', plot, points: 31 }),
+      familySteps(project, design, axes, { respond: liveResponse(project, 'modelled'), plot, points: 31 }),
     );
     expect([curves.length, failed.every((f) => f === undefined), y.length]).toEqual([1, true, 9 * 31]);
     // The fifth is the design as it is.

@@ -393,6 +393,7 @@ const studying = () => import('./studying');
 type Studying = Awaited<ReturnType<typeof studying>>;
 
 const family: Studying['family'] = async (...given) => (await studying()).family(...given);
+const familyCopper: Studying['familyCopper'] = async (...given) => (await studying()).familyCopper(...given);
 const familyFiles: Studying['familyFiles'] = async (...given) => (await studying()).familyFiles(...given);
 const spread: Studying['spread'] = async (...given) => (await studying()).spread(...given);
 const corner: Studying['corner'] = async (...given) => (await studying()).corner(...given);
@@ -432,6 +433,7 @@ export const jobs = {
   mesh,
   flow,
   family,
+  familyCopper,
   familyFiles,
   spread,
   corner,

@@ -1,6 +1,13 @@
 import { zipSync } from 'fflate';
 import { memberFiles, type NumberFormat } from '@ditch/core/formats';
-import { NotSolvable, type LiveId } from '@ditch/core/levels';
+import { layOut } from '@ditch/core/artwork';
+import {
+  NotSolvable,
+  solvedSubject,
+  type LiveId,
+  type SolvedSubject,
+  type Subject,
+} from '@ditch/core/levels';
 import { ConversionError } from '@ditch/core/results';
 import {
   resolveDesign,
@@ -20,14 +27,18 @@ import {
   familyDataSteps,
   FamilyError,
   familySteps,
+  liveResponse,
+  memberAt,
   readFamily,
   RetuneError,
+  solvedResponse,
   spreadSteps,
   ToleranceError,
   type Centred,
   type Corner,
   type FamilyCurves,
   type FamilyValues,
+  type MemberResponse,
   type SpreadOptions,
   type SpreadSamples,
 } from '@ditch/core/studies';
@@ -73,8 +84,12 @@ export interface FamilyRequest {
   readonly project: Project;
   readonly design: Design;
   readonly axes: readonly FamilyAxis[];
-  readonly level: LiveId;
+  /** Members answer at a level that follows by itself, or as they were solved: one each, or why there is none yet. */
+  readonly from: LiveId | readonly (Subject | string)[];
 }
+
+const responseOf = (project: Project, from: FamilyRequest['from']): MemberResponse =>
+  typeof from === 'string' ? liveResponse(project, from) : solvedResponse(project, from);
 
 export interface Family {
   readonly axes: readonly FamilyValues[];
@@ -89,7 +104,7 @@ export function family(
     project,
     design,
     axes,
-    level,
+    from,
     plot,
     points,
   }: FamilyRequest & { readonly plot: Plot; readonly points: number },
@@ -97,8 +112,38 @@ export function family(
 ): Promise<Studied<Family>> {
   function* steps(): Steps<Family> {
     const read = readFamily(project, design, resolveDesign(project, design), axes);
-    const curves = yield* familySteps(project, design, read, { level, plot, points });
+    const curves = yield* familySteps(project, design, read, {
+      respond: responseOf(project, from),
+      plot,
+      points,
+    });
     return { axes: read, members: combinations(read), curves };
+  }
+  return studied(steps(), turns(context));
+}
+
+/** The copper of every member of a family, or why it cannot be solved. */
+export function familyCopper(
+  { project, design, axes }: Omit<FamilyRequest, 'from'>,
+  context: JobContext,
+): Promise<Studied<(SolvedSubject | string)[]>> {
+  function* steps(): Steps<(SolvedSubject | string)[]> {
+    const read = readFamily(project, design, resolveDesign(project, design), axes);
+    const members = combinations(read);
+    const out: (SolvedSubject | string)[] = [];
+    for (const values of members) {
+      try {
+        const { resolved } = memberAt(project, design, read, values);
+        out.push(
+          solvedSubject(resolved, layOut(resolved)) ?? resolved.problems[0]?.message ?? 'it has an error',
+        );
+      } catch (error) {
+        if (!(error instanceof NotSolvable || error instanceof FamilyError)) throw error;
+        out.push(error.message);
+      }
+      yield out.length / members.length;
+    }
+    return out;
   }
   return studied(steps(), turns(context));
 }
@@ -114,7 +159,7 @@ export function familyFiles(
     project,
     design,
     axes,
-    level,
+    from,
     format,
     names,
   }: FamilyRequest & {
@@ -127,13 +172,13 @@ export function familyFiles(
   function* steps(): Steps<Uint8Array> {
     const read = readFamily(project, design, resolveDesign(project, design), axes);
     const members = combinations(read);
-    const all = yield* familyDataSteps(project, design, read, level);
+    const all = yield* familyDataSteps(project, design, read, responseOf(project, from));
     return zipped(
       memberFiles(
         names,
         all.map((data, i) => ({ values: members[i], data })),
         format,
-        `${project.name}: ${design.name}, level ${level}, `,
+        `${project.name}: ${design.name}, level ${typeof from === 'string' ? from : 'solved'}, `,
       ),
     );
   }

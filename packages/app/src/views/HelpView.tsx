@@ -197,7 +197,7 @@ const START: readonly (readonly [string, string])[] = [
   ],
   [
     'Families',
-    'take one or two values in steps: curves from light to dark, what is read off them over the value, a map over two. Of the board the copper stays what it is. A member becomes the design by one step.',
+    'take one or two values in steps: curves from light to dark, what is read off them over the value, a map over two. Of the board the copper stays what it is. A member becomes the design by one step; a family that was kept is drawn beside later ones. At the solved level its members are a queue, of which what is done is kept.',
   ],
   [
     'Pieces on solved data',

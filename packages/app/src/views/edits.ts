@@ -9,6 +9,7 @@ import {
   type DataBlock,
   type Design,
   type FamilyAxis,
+  type KeptFamily,
   type Marks,
   type NamedValue,
   type Piece,
@@ -353,6 +354,23 @@ export const setFamily = (design: string, family: readonly FamilyAxis[]): void =
     },
     'family',
   );
+
+/** Keeps a family as it is now, to be drawn beside later ones; returns its id. */
+export const keepFamily = (design: Design, name: string, level: KeptFamily['level']): string => {
+  const { values, pieces, family: axes = [] } = design;
+  const kept: KeptFamily = { id: newId(), name, axes, level, values, pieces };
+  editDesign(design.id, `keep \u201C${name}\u201D`, (d) => ({
+    ...d,
+    keptFamilies: [...(d.keptFamilies ?? []), kept],
+  }));
+  return kept.id;
+};
+
+export const forgetFamily = (design: string, { id, name }: KeptFamily): void =>
+  editDesign(design, `forget \u201C${name}\u201D`, (d) => ({
+    ...d,
+    keptFamilies: d.keptFamilies?.filter((k) => k.id !== id),
+  }));
 
 /** Adds a board to the project; returns its id there. */
 export function addBoard(stack: Stack): string {

@@ -116,6 +116,12 @@ export interface Attempt {
   readonly pieces: readonly Piece[];
 }
 
+/** A family of a design as it once was, drawn beside later ones: the state, from which its members follow. */
+export interface KeptFamily extends Attempt {
+  readonly axes: readonly FamilyAxis[];
+  readonly level: 'ideal' | 'modelled' | 'solved';
+}
+
 /** Sides of an enclosure as one looks down on the board, its front at the lower edge of what is drawn. */
 export const enclosureSides = ['left', 'right', 'front', 'back'] as const;
 export type EnclosureSide = (typeof enclosureSides)[number];
@@ -150,6 +156,7 @@ export interface Design {
   readonly ranges?: readonly Range[];
   /** What its family is taken over, one or two values at a time. */
   readonly family?: readonly FamilyAxis[];
+  readonly keptFamilies?: readonly KeptFamily[];
   /** What of it stands on data that was solved. */
   readonly backed?: readonly Backed[];
   readonly attempts?: readonly Attempt[];

@@ -1,4 +1,4 @@
-import { answer, liveById, type LiveId } from '../levels';
+import { answer, liveById, type LiveId, type Subject } from '../levels';
 import {
   asMade,
   BOARD_FACES,
@@ -225,8 +225,29 @@ export interface FamilyCurves {
 /** What a member that could not be made or solved is said to be. */
 const reasonOf = ({ problems }: ResolvedDesign): string => problems[0]?.message ?? 'it has an error';
 
+/** How a member answers: its S-parameters at frequencies (Hz), or why it has none, in words. */
+export type MemberResponse = (member: Member, index: number, freq: Float64Array) => SData | string;
+
+/** Members at a level that follows by itself. */
+export function liveResponse(project: Project, level: LiveId): MemberResponse {
+  const find = dataFinder(project.data);
+  return ({ resolved }, _index, freq) => {
+    const subject = liveById[level].subject(resolved);
+    return subject ? drive(answer(subject, find).sample(freq)) : reasonOf(resolved);
+  };
+}
+
+/** Members whose copper was solved. @param subjects one a member, or why there is none yet, in words */
+export function solvedResponse(project: Project, subjects: readonly (Subject | string)[]): MemberResponse {
+  const find = dataFinder(project.data);
+  return (_member, index, freq) => {
+    const subject = subjects[index];
+    return typeof subject === 'string' ? subject : drive(answer(subject, find).sample(freq));
+  };
+}
+
 /**
- * The curves of a plot in every member, at a level that follows by itself. Yields the share done after each member.
+ * The curves of a plot in every member. Yields the share done after each.
  * @param axes as read, at least one
  * @throws QuantityError, ConversionError where the plot cannot be drawn
  */
@@ -234,25 +255,28 @@ export function* familySteps(
   project: Project,
   design: Design,
   axes: readonly FamilyValues[],
-  { level, plot, points }: { readonly level: LiveId; readonly plot: Plot; readonly points: number },
+  {
+    respond,
+    plot,
+    points,
+  }: { readonly respond: MemberResponse; readonly plot: Plot; readonly points: number },
 ): Steps<FamilyCurves> {
-  const find = dataFinder(project.data);
   const now = resolveDesign(project, design);
   const ideal = liveById.ideal.subject(now);
   const { f0, sweep } = now;
   if (f0 === undefined || !sweep || !ideal) throw new FamilyError(0, 'the design itself has an error');
   const freq = frequencies(sweep.start, sweep.stop, points);
-  const roles = rolesOf(drive(answer(ideal, find).sample(Float64Array.of(f0))), f0);
+  const roles = rolesOf(drive(answer(ideal, dataFinder(project.data)).sample(Float64Array.of(f0))), f0);
   const members = combinations(axes);
   const failed: (string | undefined)[] = [];
   const drawn: (ReturnType<typeof plotCurves> | undefined)[] = [];
   for (const [i, values] of members.entries()) {
     try {
-      const { resolved } = memberAt(project, design, axes, values);
-      const subject = liveById[level].subject(resolved);
-      const data = subject && drive(answer(subject, find).sample(freq));
-      drawn.push(data && plotCurves(plot, data, roles, resolved.values));
-      failed.push(data ? undefined : reasonOf(resolved));
+      const member = memberAt(project, design, axes, values);
+      const data = respond(member, i, freq);
+      const isThere = typeof data !== 'string';
+      drawn.push(isThere ? plotCurves(plot, data, roles, member.resolved.values) : undefined);
+      failed.push(isThere ? undefined : data);
     } catch (error) {
       if (!(error instanceof FamilyError)) throw error;
       drawn.push(undefined);
@@ -277,23 +301,21 @@ export function* familyDataSteps(
   project: Project,
   design: Design,
   axes: readonly FamilyValues[],
-  level: LiveId,
+  respond: MemberResponse,
 ): Steps<SData[]> {
-  const find = dataFinder(project.data);
   const { sweep } = resolveDesign(project, design);
   if (!sweep) throw new FamilyError(0, 'the sweep has an error');
   const freq = frequencies(sweep.start, sweep.stop, sweep.points);
   const members = combinations(axes);
   const out: SData[] = [];
-  for (const values of members) {
-    const { resolved } = memberAt(project, design, axes, values);
-    const subject = liveById[level].subject(resolved);
-    if (!subject)
+  for (const [i, values] of members.entries()) {
+    const data = respond(memberAt(project, design, axes, values), i, freq);
+    if (typeof data === 'string')
       throw new FamilyError(
         0,
-        `with ${values.map((v, a) => formatQuantity(v, axes[a].kind)).join(', ')} it fails: ${reasonOf(resolved)}`,
+        `with ${values.map((v, a) => formatQuantity(v, axes[a].kind)).join(', ')} it fails: ${data}`,
       );
-    out.push(drive(answer(subject, find).sample(freq)));
+    out.push(data);
     yield out.length / members.length;
   }
   return out;

@@ -11,6 +11,7 @@ import { useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import { setPreferences, usePreferences } from '../hooks';
 import type { Towards } from './retuning';
+import { duration } from './duration';
 import { FOLLOWED, type Solved, type Solving } from './solving';
 
 const Sheet = styled(Dialog)`
@@ -115,16 +116,6 @@ const AGAIN: readonly { readonly towards: Towards; readonly words: string }[] = 
   { towards: 'ideal', words: 'back to the ideal' },
   { towards: 'limits', words: 'into the limits' },
 ];
-
-/** Seconds as one says them. */
-export const duration = (s: number): string =>
-  s < 0.95
-    ? `${formatNumber(Math.max(0.1, Math.round(s * 10) / 10))}\u2009s`
-    : s < 90
-      ? `${Math.round(s)}\u2009s`
-      : s < 5400
-        ? `${Math.round(s / 60)}\u2009min`
-        : `${formatNumber(Math.round(s / 360) / 10)}\u2009h`;
 
 /** Two workers share the frequencies of a sweep. */
 const weighed = ({ unknowns, bytes, seconds }: Estimate) => ({

@@ -4,17 +4,17 @@ import { alone, type Design, type Project, type ResolvedDesign } from '@ditch/co
 import {
   accuracies,
   FIRST_CURVE,
-  SOLVER,
   type Accuracy,
   type Band,
   type Estimates,
   type KeptSolution,
 } from '@ditch/core/planar';
-import { run, runApart, WorkerLost } from '../../bridge/bridge';
+import { run, runApart } from '../../bridge/bridge';
 import { Conveyor } from '../../bridge/conveyor';
 import type { Reading } from '../../bridge/jobs';
-import { solveApart, WORKERS } from '../../bridge/solving';
-import { findSolution, keepSolution, storeSolution, subjectOf } from '../../responses/solutions';
+import { WORKERS } from '../../bridge/solving';
+import { findSolution, subjectOf } from '../../responses/solutions';
+import { solveAndKeep } from '../../responses/solveAndKeep';
 import { setPreferences, usePreferences } from '../hooks';
 
 /** A solution that is drawn. */
@@ -56,8 +56,6 @@ export interface Solved {
 /** Seconds below which it follows by itself, and how much longer it may take once it does. */
 export const FOLLOWED = 1;
 const GRACE = 2;
-/** Milliseconds between two times that what stands of a solution is stored. */
-const STORE = 3000;
 /** Milliseconds that the copper is left alone before it is looked at. */
 const REST = 180;
 
@@ -317,67 +315,20 @@ export class Solving {
   }
 
   private async solve(copper: Copper, accuracy: Accuracy, signal: AbortSignal): Promise<void> {
-    const { band, subject } = copper;
-    const from = performance.now();
-    const before = await findSolution(subject.copper, band, accuracy);
-    if (before?.complete) return this.show(copper, before);
-    // Samples on another grid are of no use for going on.
-    const known = before && before.start === band.start && before.stop === band.stop ? before : undefined;
-    const request = { copper: subject.copper, band, accuracy };
-    let latest: KeptSolution | undefined = known;
-    const record = (
-      state: Omit<KeptSolution, keyof typeof request | keyof Band | 'complete' | 'seconds' | 'solver'>,
-      complete: boolean,
-    ) => {
-      latest = {
-        ...state,
-        ...band,
-        copper: subject.copper,
-        accuracy,
-        complete,
-        solver: SOLVER,
-        seconds: (known?.seconds ?? 0) + (performance.now() - from) / 1000,
-      };
-      return latest;
-    };
-    let stored = from;
     const bytes = bytesOf(this.now.estimates, accuracy);
-    const attempt = () =>
-      solveApart(
-        request,
-        latest,
-        Number.isFinite(bytes) ? bytes : 0,
-        (progress, state) => {
-          if (signal.aborted) return;
-          const { samples, error } = state ?? latest ?? { samples: [], error: Infinity };
-          this.tell({ under: { accuracy, progress, samples: samples.length, error } });
-          if (!state || state.samples.length < FIRST_CURVE) return;
-          const partial = record(state, false);
-          if (performance.now() - stored < STORE) keepSolution(partial);
-          else {
-            // A page that is left in the middle finds what was solved by then.
-            stored = performance.now();
-            void storeSolution(partial);
-          }
-          // Of a copper that is gone nothing better than what is drawn is drawn.
-          if (copper === this.copper || !this.now.shown?.fresh) this.show(copper, latest!);
-        },
-        signal,
-      );
-    try {
-      const state = await attempt().catch((error: unknown) => {
-        // What was solved by then is not solved again.
-        if (error instanceof WorkerLost && !signal.aborted) return attempt();
-        throw error;
-      });
-      const whole = record(state, true);
-      this.seconds = whole.seconds;
-      this.show(copper, whole);
-      await storeSolution(whole);
-    } catch (error) {
-      if (latest && latest !== known) await storeSolution(latest);
-      throw error;
-    }
+    const whole = await solveAndKeep(
+      { copper: copper.subject.copper, band: copper.band, accuracy },
+      Number.isFinite(bytes) ? bytes : 0,
+      (progress, latest, isNew) => {
+        const { samples, error } = latest ?? { samples: [], error: Infinity };
+        this.tell({ under: { accuracy, progress, samples: samples.length, error } });
+        // Of a copper that is gone nothing better than what is drawn is drawn.
+        if (latest && isNew && (copper === this.copper || !this.now.shown?.fresh)) this.show(copper, latest);
+      },
+      signal,
+    );
+    this.seconds = whole.seconds;
+    this.show(copper, whole);
   }
 
   /** Ends what is under way; what was solved by then is kept, and can be gone on with. */

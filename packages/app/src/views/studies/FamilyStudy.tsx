@@ -1,29 +1,29 @@
-import { useMemo, useRef, useState, type RefObject } from 'react';
+import { useMemo, useState } from 'react';
 import styled from 'styled-components';
 import { measureOf, curveReadings, rolesOf, type CurveReading } from '@ditch/core/plots';
-import { liveLevels, type LiveId } from '@ditch/core/levels';
-import { circuitOf, simulate, dataFinder, type FamilyAxis } from '@ditch/core/network';
-import { familyKeys, tuned, usualValues, type FamilyValues } from '@ditch/core/studies';
-import { formatNumber, formatQuantity } from '@ditch/core/units';
+import { levels, type LevelId } from '@ditch/core/levels';
+import { circuitOf, simulate, dataFinder, type Design, type FamilyAxis } from '@ditch/core/network';
+import type { Accuracy } from '@ditch/core/planar';
+import { familyKeys, inAttempt, tuned, usualValues, type FamilyValues } from '@ditch/core/studies';
 import { run } from '../../bridge/bridge';
-import { ChartFrame } from '../../charts/ChartFrame';
-import { FREQUENCY, PlainRectChart, type Axis } from '../../charts/RectChart';
-import type { Trace } from '../../charts/types';
-import { Quiet, SectionTitle, TextButton } from '../../controls/basics';
+import type { Family } from '../../bridge/studying';
+import { PrimaryButton, Quiet, SectionTitle, TextButton } from '../../controls/basics';
 import { download, fileName } from '../../controls/files';
 import { HelpLine, helpHandlers } from '../../controls/help';
 import { ErrorText, InputBox } from '../../controls/QuantityInput';
 import { Select } from '../../controls/Select';
 import { edit, endMerge, say } from '../../store/session';
 import { colour } from '../../theme';
-import { axisRange, plotsOf } from '../design/plots';
-import { setFamily } from '../edits';
+import { duration } from '../design/duration';
+import { plotsOf } from '../design/plots';
+import { forgetFamily, keepFamily, setFamily } from '../edits';
 import { Empty } from '../Empty';
-import { useResolved } from '../hooks';
+import { usePreferences, useResolved } from '../hooks';
 import { Side } from '../side';
-import { FamilyMap } from './FamilyMap';
-import { Fields, Note, Page, rectangular, Scroll, Work, type StudyProps } from './layout';
+import { FamilyPictures, readOff, told, toldReading } from './FamilyPictures';
+import { Fields, Note, Page, rectangular, Scroll, type StudyProps } from './layout';
 import { useFamily } from './useFamily';
+import { NOT_YET, useSolvedFamily, type SolvedFamily } from './useSolvedFamily';
 
 const AxisRow = styled.div`
   display: grid;
@@ -66,25 +66,29 @@ const Members = styled.table`
   }
 `;
 
-/** Members whose names have room at their curves. */
-const NAMED = 9;
+const KeptList = styled.ul`
+  display: grid;
+  gap: 3px;
+  margin-top: 4px;
+  font-size: 12px;
+  li {
+    display: grid;
+    grid-template-columns: auto minmax(0, 1fr) auto;
+    align-items: center;
+    gap: 8px;
+  }
+`;
+const NO_AXES: readonly FamilyAxis[] = [];
+
 /** Members that are listed. */
 const LISTED = 121;
-
-/** Which of so many members are named at their curves. */
-const isNamed = (i: number, count: number): boolean =>
-  count <= NAMED || i === 0 || i === count - 1 || i % Math.ceil(count / (NAMED - 1)) === 0;
-
-/** A value of an axis as it is read. */
-const told = ({ kind }: Pick<FamilyValues, 'kind'>, value: number): string =>
-  formatQuantity(value, kind, { digits: 5 });
 
 /** What becomes of a design while one or two of its values change. */
 export function FamilyStudy({ project, design, choice }: StudyProps) {
   const resolved = useResolved(project, design);
   const keys = useMemo(() => familyKeys(project, design, resolved), [project, design, resolved]);
   const axes = useMemo(() => design.family ?? [], [design.family]);
-  const [level, setLevel] = useState<LiveId>('modelled');
+  const [level, setLevel] = useState<LevelId>('modelled');
   const roles = useMemo(() => {
     const ideal = circuitOf(resolved, 'ideal');
     if (!ideal || resolved.f0 === undefined) return undefined;
@@ -93,7 +97,24 @@ export function FamilyStudy({ project, design, choice }: StudyProps) {
   const plots = useMemo(() => (roles ? rectangular(plotsOf(design, roles)) : []), [design, roles]);
   const [plotId, setPlotId] = useState<string>();
   const plot = plots.find((p) => p.id === plotId) ?? plots[0];
-  const { family, problem, progress } = useFamily(project, design, axes, level, plot);
+  const accuracy = usePreferences((p) => p.accuracy);
+  const solved = useSolvedFamily(project, design, axes, resolved.sweep, accuracy, level === 'solved');
+  const from = level === 'solved' ? solved.subjects : level;
+  const { family, problem, progress } = useFamily(project, design, axes, from, plot);
+  const [besideId, setBesideId] = useState<string>();
+  const kept = design.keptFamilies?.find((k) => k.id === besideId);
+  const before = useMemo(() => (kept ? inAttempt(design, kept) : design), [design, kept]);
+  const keptSolved = useSolvedFamily(
+    project,
+    before,
+    kept?.axes ?? NO_AXES,
+    resolved.sweep,
+    accuracy,
+    kept?.level === 'solved',
+  );
+  const keptFrom = kept?.level === 'solved' ? keptSolved.subjects : kept?.level;
+  const { family: laid } = useFamily(project, before, kept?.axes ?? NO_AXES, keptFrom, plot);
+  const beside = useMemo(() => (kept && laid ? { name: kept.name, family: laid } : undefined), [kept, laid]);
   const [curveId, setCurveId] = useState<string>();
   const [readingId, setReadingId] = useState(curveReadings[0].id);
   const [pointed, setPointed] = useState<number>();
@@ -111,7 +132,7 @@ export function FamilyStudy({ project, design, choice }: StudyProps) {
   const files = async () => {
     try {
       const names = axes.map((a) => a.key.replace(/^\w+:/, '').replaceAll(':', '.'));
-      const zipped = await run('familyFiles', { project, design, axes, level, format: 'ri', names });
+      const zipped = await run('familyFiles', { project, design, axes, from: from!, format: 'ri', names });
       if ('problem' in zipped) say(`The files were not made: ${zipped.problem}.`);
       else
         download(
@@ -159,8 +180,8 @@ export function FamilyStudy({ project, design, choice }: StudyProps) {
                 <Select
                   label="level of the family"
                   value={level}
-                  choices={liveLevels.map((l) => ({ id: l.id, label: l.name }))}
-                  onChange={(id) => setLevel(id as LiveId)}
+                  choices={levels.map((l) => ({ id: l.id, label: l.name }))}
+                  onChange={(id) => setLevel(id as LevelId)}
                 />
                 <span>Picture</span>
                 <Select
@@ -184,10 +205,11 @@ export function FamilyStudy({ project, design, choice }: StudyProps) {
                   onChange={setReadingId}
                 />
               </Fields>
-              {family && curve && (
+              {level === 'solved' && <Queue solved={solved} accuracy={accuracy} />}
+              {family && (
                 <MemberList
                   family={family}
-                  curve={curve.id}
+                  curve={curve?.id}
                   reading={reading}
                   f0={resolved.f0 ?? 0}
                   pointed={pointed}
@@ -196,23 +218,34 @@ export function FamilyStudy({ project, design, choice }: StudyProps) {
                 />
               )}
               <span>
-                <TextButton isDisabled={!family} onPress={() => void files()}>
+                <TextButton
+                  isDisabled={!family || (level === 'solved' && solved.left > 0)}
+                  onPress={() => void files()}
+                >
                   all members as Touchstone files
                 </TextButton>
               </span>
+              <Kept
+                design={design}
+                canKeep={family !== undefined}
+                level={level}
+                beside={besideId}
+                onBeside={setBesideId}
+              />
             </>
           )}
         </Scroll>
         <HelpLine idle="Values are typed as 0.1 mm .. 0.3 mm : 5, both ends included, or as a list with commas." />
       </Side>
       {family && curve && plot ? (
-        <Pictures
+        <FamilyPictures
           title={titleOf(plot)}
           family={family}
           curve={curve}
           reading={reading}
           f0={resolved.f0 ?? 0}
           level={level}
+          beside={beside}
           ceiling={measureOf(plot.show)?.ceiling}
           pointed={pointed}
           onPoint={setPointed}
@@ -226,11 +259,99 @@ export function FamilyStudy({ project, design, choice }: StudyProps) {
             : 'Choose a value beside: a gap, an impedance, a length, the permittivity of the board. Its curves stand here one over the other, and what is read off them below.'}
         </Empty>
       ) : (
-        <Empty title={problem ? 'This family cannot be taken' : 'Computing…'}>
-          {problem?.text ?? (progress ? `${Math.round(100 * progress)} %` : '')}
+        <Empty
+          title={
+            problem
+              ? 'This family cannot be taken'
+              : family && level === 'solved' && progress === undefined
+                ? 'No member is solved yet'
+                : 'Computing…'
+          }
+        >
+          {problem?.text ?? solved.failure ?? (progress ? `${Math.round(100 * progress)} %` : '')}
         </Empty>
       )}
     </Page>
+  );
+}
+
+/** Members to be solved: what that takes, how far it is. What was solved is kept as it comes. */
+function Queue({ solved, accuracy }: { solved: SolvedFamily; accuracy: Accuracy }) {
+  const { subjects, left, seconds, under, failure } = solved;
+  return (
+    <section aria-label="Members to be solved">
+      <p role="status" style={{ fontSize: 12, margin: '0 0 6px' }}>
+        {under
+          ? `Solving ${under.which} of ${under.of}, ${Math.round(100 * under.share)} %. What is done is kept.`
+          : !subjects
+            ? failure === undefined
+              ? 'Looking at the copper of the members\u2026'
+              : ''
+            : left === 0
+              ? 'Every member that can be is solved.'
+              : `${left} of ${subjects.length} members are to be solved at ${accuracy} accuracy${seconds === undefined ? '' : `, about ${duration(seconds)}`}.`}
+      </p>
+      {failure !== undefined && <ErrorText role="alert">{failure}</ErrorText>}
+      {left > 0 &&
+        (under ? (
+          <PrimaryButton onPress={solved.stop}>Stop</PrimaryButton>
+        ) : (
+          <PrimaryButton onPress={solved.start}>Solve {left === 1 ? 'it' : `${left} members`}</PrimaryButton>
+        ))}
+    </section>
+  );
+}
+
+/** Families that were kept, each to be drawn beside the present one. */
+function Kept({
+  design,
+  canKeep,
+  level,
+  beside,
+  onBeside,
+}: {
+  design: Design;
+  canKeep: boolean;
+  level: LevelId;
+  beside: string | undefined;
+  onBeside: (id: string | undefined) => void;
+}) {
+  const kept = design.keptFamilies ?? [];
+  const keep = () => {
+    const names = new Set(kept.map((k) => k.name));
+    let n = 1;
+    while (names.has(`family ${n}`)) n++;
+    keepFamily(design, `family ${n}`, level);
+  };
+  return (
+    <section aria-label="Kept families">
+      <TextButton isDisabled={!canKeep} onPress={keep}>
+        keep this family
+      </TextButton>
+      {kept.length > 0 && (
+        <KeptList>
+          {kept.map((k) => (
+            <li key={k.id}>
+              <label>
+                <input
+                  type="checkbox"
+                  aria-label={`draw ${k.name} beside`}
+                  checked={k.id === beside}
+                  onChange={(event) => onBeside(event.target.checked ? k.id : undefined)}
+                />{' '}
+                {k.name}
+              </label>
+              <Quiet>
+                {k.axes.map((a) => a.values).join(', ')}, {k.level}
+              </Quiet>
+              <TextButton aria-label={`forget ${k.name}`} onPress={() => forgetFamily(design.id, k)}>
+                forget
+              </TextButton>
+            </li>
+          ))}
+        </KeptList>
+      )}
+    </section>
   );
 }
 
@@ -299,26 +420,6 @@ function takeMember(id: string, axes: readonly FamilyValues[], values: readonly 
   );
 }
 
-type Family = NonNullable<ReturnType<typeof useFamily>['family']>;
-
-/** The samples of one curve of a member. */
-function samples({ curves: { curves, y, freq } }: Family, member: number, curve: string): Float32Array {
-  const c = curves.findIndex((own) => own.id === curve);
-  const begin = (member * curves.length + c) * freq.length;
-  return y.subarray(begin, begin + freq.length);
-}
-
-const readOff = (family: Family, member: number, curve: string, reading: CurveReading, f0: number): number =>
-  reading.of(family.curves.freq, samples(family, member, curve), f0);
-
-/** A reading as a person reads it. */
-const toldReading = (value: number, { isFrequency }: CurveReading, unit: string): string =>
-  !Number.isFinite(value)
-    ? '\u2013'
-    : isFrequency
-      ? formatQuantity(value, 'frequency', { digits: 5 })
-      : `${formatNumber(value, 4)}${unit === '1' ? '' : `\u2009${unit}`}`;
-
 function MemberList({
   family,
   curve,
@@ -329,7 +430,8 @@ function MemberList({
   onTake,
 }: {
   family: Family;
-  curve: string;
+  /** Absent where no member has one. */
+  curve: string | undefined;
   reading: CurveReading;
   f0: number;
   pointed: number | undefined;
@@ -365,9 +467,11 @@ function MemberList({
                 <td key={axes[a].key}>{told(axes[a], v)}</td>
               ))}
               <td title={curves.failed[m]}>
-                {curves.failed[m] === undefined
+                {curves.failed[m] === undefined && curve !== undefined
                   ? toldReading(readOff(family, m, curve, reading, f0), reading, curves.unit)
-                  : 'cannot be made'}
+                  : curves.failed[m] === NOT_YET
+                    ? NOT_YET
+                    : 'cannot be made'}
               </td>
               <td>
                 <TextButton
@@ -385,209 +489,5 @@ function MemberList({
       </Members>
       {members.length > LISTED && <Quiet>and {members.length - LISTED} more</Quiet>}
     </>
-  );
-}
-
-function Pictures({
-  title,
-  family,
-  curve,
-  reading,
-  f0,
-  level,
-  ceiling,
-  pointed,
-  onPoint,
-  waiting,
-  progress,
-}: {
-  title: string;
-  family: Family;
-  curve: { readonly id: string; readonly label: string };
-  reading: CurveReading;
-  f0: number;
-  level: LiveId;
-  ceiling: number | undefined;
-  pointed: number | undefined;
-  onPoint: (member: number | undefined) => void;
-  waiting: boolean;
-  progress: number | undefined;
-}) {
-  const upper = useRef<SVGSVGElement>(null);
-  const lower = useRef<SVGSVGElement>(null);
-  const { axes, members, curves } = family;
-  const { freq, unit } = curves;
-  const [first, second] = axes;
-  const traces = useMemo(
-    () =>
-      members.flatMap((values, m): Trace[] => {
-        if (curves.failed[m] !== undefined) return [];
-        const place = first.values.indexOf(values[0]);
-        const name = values.map((v, a) => told(axes[a], v)).join(', ');
-        return [
-          {
-            id: String(m),
-            label: name,
-            name: `${curve.label} ${name}`,
-            unlabelled: !isNamed(m, members.length),
-            colour: m === pointed ? 'trace2' : 'trace3',
-            kind: { role: 'level', level },
-            shade: m === pointed ? 1 : first.values.length < 2 ? 1 : place / (first.values.length - 1),
-            x: freq,
-            y: samples(family, m, curve.id),
-          },
-        ];
-      }),
-    [family, members, curves, axes, first, freq, curve, level, pointed],
-  );
-  // What is pointed at lies above all others.
-  const drawn = useMemo(
-    () => [...traces].sort((a, b) => Number(a.id === String(pointed)) - Number(b.id === String(pointed))),
-    [traces, pointed],
-  );
-  const y = useMemo(
-    (): Axis => ({
-      label: unit === '1' ? '' : unit,
-      range: axisRange({ title, unit, ceiling, traces }),
-      format: (v) => `${formatNumber(v, 4)}${unit === '1' ? '' : `\u2009${unit}`}`,
-    }),
-    [unit, title, ceiling, traces],
-  );
-  const markers = useMemo(() => [{ id: 'f0', label: 'f0', x: f0, fixed: true }], [f0]);
-  const readings = useMemo(
-    () => members.map((_v, m) => readOff(family, m, curve.id, reading, f0)),
-    [members, family, curve, reading, f0],
-  );
-  const readUnit = reading.isFrequency ? 'Hz' : unit;
-  const by = `${curve.label} ${reading.label}`;
-  const columns = () => [
-    ...axes.map((a, i) => ({ name: a.label, values: members.map((v) => v[i]) })),
-    { name: `${by}_${readUnit}`, values: readings },
-  ];
-  return (
-    <Work>
-      <ChartFrame
-        title={`${curve.label}, ${title.toLowerCase()}`}
-        note={
-          progress !== undefined && progress < 1
-            ? `computing, ${Math.round(100 * progress)} %`
-            : `${members.length} members over ${axes.map((a) => a.label).join(' and ')}; light to dark as ${first.label} grows`
-        }
-        svg={upper}
-        columns={() => [
-          { name: 'frequency_Hz', values: freq },
-          ...traces.map((t) => ({ name: `${t.name}_${unit}`, values: Array.from(t.y) })),
-        ]}
-      >
-        <PlainRectChart
-          label={`${curve.label} of every member over frequency`}
-          svg={upper}
-          traces={drawn}
-          markers={markers}
-          x={FREQUENCY}
-          y={y}
-          waiting={waiting}
-        />
-      </ChartFrame>
-      <ChartFrame
-        title={by}
-        note={second ? `over ${first.label} and ${second.label}` : `over ${first.label}`}
-        svg={lower}
-        columns={columns}
-      >
-        {second ? (
-          <FamilyMap
-            svg={lower}
-            axes={[first, second]}
-            values={readings}
-            format={(v) => toldReading(v, reading, unit)}
-            pointed={pointed}
-            onPoint={onPoint}
-          />
-        ) : (
-          <OverValue
-            svg={lower}
-            axis={first}
-            readings={readings}
-            label={by}
-            reading={reading}
-            unit={unit}
-            waiting={waiting}
-          />
-        )}
-      </ChartFrame>
-    </Work>
-  );
-}
-
-/** What axes are drawn in, by kind of quantity. */
-const SCALES: Readonly<Record<string, { readonly label: string; readonly scale: number }>> = {
-  length: { label: 'mm', scale: 1e3 },
-  frequency: { label: 'GHz', scale: 1e-9 },
-  impedance: { label: '\u03A9', scale: 1 },
-  angle: { label: 'deg', scale: 180 / Math.PI },
-  capacitance: { label: 'pF', scale: 1e12 },
-  inductance: { label: 'nH', scale: 1e9 },
-  level: { label: 'dB', scale: 1 },
-};
-
-/** One reading over one value. */
-function OverValue({
-  svg,
-  axis,
-  readings,
-  label,
-  reading,
-  unit,
-  waiting,
-}: {
-  svg: RefObject<SVGSVGElement | null>;
-  axis: FamilyValues;
-  readings: readonly number[];
-  label: string;
-  reading: CurveReading;
-  unit: string;
-  waiting: boolean;
-}) {
-  const trace = useMemo((): Trace => {
-    const order = axis.values.map((x, i) => ({ x, y: readings[i] })).sort((a, b) => a.x - b.x);
-    return {
-      id: 'reading',
-      label: reading.label,
-      unlabelled: true,
-      colour: 'trace3',
-      kind: { role: 'level', level: 'modelled' },
-      x: order.map((p) => p.x),
-      y: order.map((p) => p.y),
-    };
-  }, [axis, readings, reading]);
-  const { label: xUnit, scale } = SCALES[axis.kind] ?? { label: '', scale: 1 };
-  const x = useMemo(
-    (): Axis => ({ label: xUnit, scale, format: (v) => told(axis, v) }),
-    [xUnit, scale, axis],
-  );
-  const y = useMemo((): Axis => {
-    const finite = readings.filter(Number.isFinite);
-    const [low, high] = [Math.min(...finite), Math.max(...finite)];
-    const pad = Math.max(0.08 * (high - low), 1e-6 * Math.abs(high), 1e-12);
-    return {
-      label: reading.isFrequency ? 'GHz' : unit === '1' ? '' : unit,
-      scale: reading.isFrequency ? 1e-9 : 1,
-      ...(finite.length > 0 && { range: [low - pad, high + pad] }),
-      format: (v) => toldReading(v, reading, unit),
-    };
-  }, [readings, reading, unit]);
-  const markers = useMemo(() => [{ id: 'now', label: 'now', x: axis.now, fixed: true }], [axis]);
-  const traces = useMemo(() => [trace], [trace]);
-  return (
-    <PlainRectChart
-      label={`${label} over ${axis.label}`}
-      svg={svg}
-      traces={traces}
-      markers={markers}
-      x={x}
-      y={y}
-      waiting={waiting}
-    />
   );
 }

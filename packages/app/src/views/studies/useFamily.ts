@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { LiveId } from '@ditch/core/levels';
+import type { LiveId, Subject } from '@ditch/core/levels';
 import { alone, type Design, type FamilyAxis, type Plot, type Project } from '@ditch/core/network';
 import { run } from '../../bridge/bridge';
 import type { Family, Studied } from '../../bridge/studying';
@@ -18,20 +18,23 @@ export interface FamilyState {
   readonly progress?: number;
 }
 
-/** A family of a design followed as it changes. */
+/** A family of a design followed as it changes. @param from a level, or the solved members; absent while there are none */
 export function useFamily(
   project: Project,
   design: Design,
   axes: readonly FamilyAxis[],
-  level: LiveId,
+  from: LiveId | readonly (Subject | string)[] | undefined,
   plot: Plot | undefined,
 ): FamilyState {
   const [progress, setProgress] = useState(0);
   const own = alone(project, design);
+  // Samples are known by the key that they stand under.
+  const names =
+    typeof from === 'object' ? from.map((s) => (typeof s === 'string' ? s : s.solved?.key)) : from;
   const { data, isFetching, isPlaceholderData } = useQuery<Studied<Family>>(
     {
-      queryKey: ['family', own, axes, level, plot],
-      enabled: axes.length > 0 && plot !== undefined,
+      queryKey: ['family', own, axes, names, plot],
+      enabled: axes.length > 0 && plot !== undefined && from !== undefined,
       placeholderData: keepPreviousData,
       gcTime: 60_000,
       staleTime: Infinity,
@@ -39,7 +42,7 @@ export function useFamily(
         setProgress(0);
         return run(
           'family',
-          { project: own, design, axes, level, plot: plot!, points: POINTS },
+          { project: own, design, axes, from: from!, plot: plot!, points: POINTS },
           { signal, onProgress: setProgress },
         );
       },
