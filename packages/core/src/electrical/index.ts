@@ -346,6 +346,13 @@ export function fromScattering(
     pins,
     scatter(f, zn, re, im) {
       fill(f, sr, si);
+      let isOwn = true;
+      for (let i = 0; i < n && isOwn; i++) isOwn = z0[i].re === zn && z0[i].im === 0;
+      if (isOwn) {
+        re.set(sr);
+        im.set(si);
+        return;
+      }
       for (let i = 0; i < n; i++) {
         const g = z0[i];
         const scale = 1 / (2 * Math.sqrt(g.re * zn));

@@ -65,6 +65,22 @@ interface Corrections {
   readonly mark: string;
   readonly interpolation: NestedInterpolation;
   readonly freq: Float64Array;
+  /** Weights of the data's frequencies at others; searches and samples ask for the same again and again. */
+  readonly weights: Map<number, Float64Array>;
+}
+
+/** Frequencies whose weights are remembered. */
+const REMEMBERED = 4096;
+
+function weightsAt({ freq, weights }: Corrections, f: number): Float64Array {
+  let found = weights.get(f);
+  if (!found) {
+    found = new Float64Array(freq.length);
+    chebyshevWeights(freq, f, found);
+    if (weights.size >= REMEMBERED) weights.clear();
+    weights.set(f, found);
+  }
+  return found;
 }
 
 /** Data whose corrections are kept ready. */
@@ -102,7 +118,7 @@ function correctionsOf(block: DataBlock, join: Join): Corrections {
     });
     interpolation.take(index, values);
   });
-  const made = { mark, interpolation, freq };
+  const made = { mark, interpolation, freq, weights: new Map<number, Float64Array>() };
   if (ready.size >= READY) ready.delete(ready.keys().next().value!);
   ready.set(block.id, made);
   return made;
@@ -134,10 +150,10 @@ export function backedElectrical(
     .sort((a, b) => a.backed!.place - b.backed!.place)
     .map((p) => (p.backed!.reversed ? reversed(alone(p)) : alone(p)));
   const nodes = over.pins.map(([piece, pin]) => pieces[piece].nodes[pin]);
-  const { interpolation, freq } = correctionsOf(block, join);
+  const corrections = correctionsOf(block, join);
+  const { interpolation, freq } = corrections;
   let model: Modelled | undefined;
   let off: Float64Array | undefined;
-  const weights = new Float64Array(freq.length);
   const size = n * n;
   const [from, to] = [freq[0], freq[freq.length - 1]];
   const electrical = fromScattering(
@@ -149,7 +165,7 @@ export function backedElectrical(
       model(f, re, im);
       const share = weight * shareAt(f, from, to);
       if (share === 0) return;
-      chebyshevWeights(freq, Math.min(to, Math.max(from, f)), weights);
+      const weights = weightsAt(corrections, Math.min(to, Math.max(from, f)));
       const imaginary = freq.length * size;
       for (let k = 0; k < weights.length; k++) {
         const w = share * weights[k];

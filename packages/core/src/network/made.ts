@@ -19,23 +19,34 @@ function etchedPiece(piece: ResolvedPiece, etch: number): ResolvedPiece {
   const definition = parts.get(piece.kind);
   if (!definition?.etches || !piece.values) return piece;
   const reads = definition.models?.modelled.reads ?? [];
+  const adjusts = adjustmentsOf(definition);
   const values: Record<string, PartValues[string]> = { ...piece.values };
   const facts: Record<string, PartFacts[string]> = { ...piece.facts };
   for (const [name, times] of Object.entries(definition.etches)) {
     const fact = facts[name];
     if (Array.isArray(fact)) facts[name] = (fact as readonly number[]).map((w) => grown(w, times * etch));
-    else if (values[name] || (reads.includes(name) && isAdjustment(definition, name))) {
+    else if (values[name] || (reads.includes(name) && adjusts.has(name))) {
       const before = values[name]?.re ?? 0;
       const by = times * etch;
-      values[name] = { re: isAdjustment(definition, name) ? before + by : grown(before, by), im: 0 };
+      values[name] = { re: adjusts.has(name) ? before + by : grown(before, by), im: 0 };
     }
   }
   return { ...piece, values, facts };
 }
 
-/** An adjustment that is left out is nothing, and may have either sign. */
-const isAdjustment = (definition: PartDefinition, face: string): boolean =>
-  propertiesOf(definition).some((p) => p.adjusts !== undefined && p.faces[0].name === face);
+const adjustments = new WeakMap<PartDefinition, ReadonlySet<string>>();
+
+/** Faces of a part that adjust others: one that is left out is nothing, and may have either sign. */
+function adjustmentsOf(definition: PartDefinition): ReadonlySet<string> {
+  let found = adjustments.get(definition);
+  if (!found) {
+    found = new Set(
+      propertiesOf(definition).flatMap((p) => (p.adjusts === undefined ? [] : [p.faces[0].name])),
+    );
+    adjustments.set(definition, found);
+  }
+  return found;
+}
 
 function grown(size: number, by: number): number {
   // Where there was no copper and no gap there is none.
