@@ -466,6 +466,32 @@ describe('families', () => {
     const centre = (m: number) => least.of(freq, y.subarray(m * 31, (m + 1) * 31), 10.55e9);
     expect(centre(5)).toBeLessThan(centre(4));
     expect(centre(3)).toBeGreaterThan(centre(4));
+    // A plane that a value holds follows: the line before it is so much shorter, its match the same.
+    const planed = {
+      ...design,
+      values: [...design.values, { name: 'inwards', value: '1 mm' }],
+      pieces: design.pieces.map((p) =>
+        p.id === 'port1' ? { ...p, held: { ...p.held, plane: 'inwards' } } : p,
+      ),
+    };
+    const own = { ...project, designs: [planed] };
+    const over = readFamily(own, planed, resolveDesign(own, planed), [
+      { key: 'value:inwards', values: '0 mm, 2 mm' },
+    ]);
+    const read = (formula: string) =>
+      drive(
+        familySteps(own, planed, over, {
+          respond: liveResponse(own, 'modelled'),
+          plot: { id: 'p', show: 'formula', formulas: [formula] },
+          points: 3,
+        }),
+      ).y;
+    const [sizes, angles] = [read('S11 in dB'), read('S11 in deg')];
+    const feed = resolved.pieces.find((p) => p.id === 'feed1')!.values!;
+    const degrees = (2 * 180 * ((feed.theta.re / Math.PI) * 2e-3)) / feed.length.re;
+    // The middle of the sweep is the design frequency.
+    expect(sizes[4]).toBeCloseTo(sizes[1], 1);
+    expect((((angles[4] - angles[1]) % 360) + 360) % 360).toBeCloseTo(degrees, 0);
     expect(() => memberAt(project, design, [{ key: 'board:er', kind: 'number', now: 2.94 }], [0.5])).toThrow(
       FamilyError,
     );

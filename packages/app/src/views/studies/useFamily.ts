@@ -33,7 +33,8 @@ export function useFamily(
     typeof from === 'object' ? from.map((s) => (typeof s === 'string' ? s : s.solved?.key)) : from;
   const { data, isFetching, isPlaceholderData } = useQuery<Studied<Family>>(
     {
-      queryKey: ['family', own, axes, names, plot],
+      // Data is never changed once it is made.
+      queryKey: ['family', { ...own, data: own.data.map((d) => d.id) }, axes, names, plot],
       enabled: axes.length > 0 && plot !== undefined && from !== undefined,
       placeholderData: keepPreviousData,
       gcTime: 60_000,
