@@ -1,5 +1,5 @@
 import { fromScattering } from '../electrical';
-import { chebyshevWeights, NestedInterpolation } from '../numeric';
+import { chebyshevPlaces, chebyshevWeights, NestedInterpolation } from '../numeric';
 import type { SData } from '../results';
 import { seenBy, type Circuit, type CircuitPiece } from './circuit';
 import { blockOf } from './data';
@@ -66,21 +66,62 @@ interface Corrections {
   readonly interpolation: NestedInterpolation;
   readonly freq: Float64Array;
   /** Weights of the data's frequencies at others; searches and samples ask for the same again and again. */
-  readonly weights: Map<number, Float64Array>;
+  readonly weights: Weights;
+  /** Places between which the pieces as models have them can be read off as well; absent where it would take too many. */
+  readonly smooth?: Weights;
+}
+
+/** Places of a band with the weights of their values at other frequencies. */
+interface Weights {
+  readonly places: Float64Array;
+  readonly known: Map<number, Float64Array>;
 }
 
 /** Frequencies whose weights are remembered. */
 const REMEMBERED = 4096;
 
-function weightsAt({ freq, weights }: Corrections, f: number): Float64Array {
-  let found = weights.get(f);
+function weightsAt({ places, known }: Weights, f: number): Float64Array {
+  let found = known.get(f);
   if (!found) {
-    found = new Float64Array(freq.length);
-    chebyshevWeights(freq, f, found);
-    if (weights.size >= REMEMBERED) weights.clear();
-    weights.set(f, found);
+    found = new Float64Array(places.length);
+    chebyshevWeights(places, f, found);
+    if (known.size >= REMEMBERED) known.clear();
+    known.set(f, found);
   }
   return found;
+}
+
+/** Places at which it is tried to read models off, and by how much S may differ between them. */
+const TRIED = [17, 33];
+const CLOSE = 1e-6;
+
+/** Places from which a model can be read off anywhere in a band. */
+function smoothPlaces(model: Modelled, n: number, from: number, to: number): Weights | undefined {
+  const [re, im] = [new Float64Array(n), new Float64Array(n)];
+  for (const count of TRIED) {
+    const places = Float64Array.from(chebyshevPlaces(from, to, count));
+    const at = Array.from(places, (f) => {
+      model(f, re, im);
+      return { re: re.slice(), im: im.slice() };
+    });
+    const weights = new Float64Array(count);
+    let off = 0;
+    for (let k = 1; k < count; k++) {
+      const f = (places[k] + places[k - 1]) / 2;
+      chebyshevWeights(places, f, weights);
+      model(f, re, im);
+      for (let e = 0; e < n; e++) {
+        let [x, y] = [-re[e], -im[e]];
+        at.forEach((s, i) => {
+          x += weights[i] * s.re[e];
+          y += weights[i] * s.im[e];
+        });
+        off = Math.max(off, Math.hypot(x, y));
+      }
+    }
+    if (off < CLOSE) return { places, known: new Map() };
+  }
+  return undefined;
 }
 
 /** Data whose corrections are kept ready. */
@@ -118,7 +159,19 @@ function correctionsOf(block: DataBlock, join: Join): Corrections {
     });
     interpolation.take(index, values);
   });
-  const made = { mark, interpolation, freq, weights: new Map<number, Float64Array>() };
+  const middle = modelledAt(
+    over,
+    over.axes.map(() => 0),
+    join,
+  );
+  const smooth = smoothPlaces(middle, n, freq[0], freq[freq.length - 1]);
+  const made: Corrections = {
+    mark,
+    interpolation,
+    freq,
+    weights: { places: freq, known: new Map() },
+    ...(smooth && { smooth }),
+  };
   if (ready.size >= READY) ready.delete(ready.keys().next().value!);
   ready.set(block.id, made);
   return made;
@@ -152,27 +205,54 @@ export function backedElectrical(
   const nodes = over.pins.map(([piece, pin]) => pieces[piece].nodes[pin]);
   const corrections = correctionsOf(block, join);
   const { interpolation, freq } = corrections;
+  const size = n * n;
+  const imaginary = freq.length * size;
+  const [from, to] = [freq[0], freq[freq.length - 1]];
   let model: Modelled | undefined;
   let off: Float64Array | undefined;
-  const size = n * n;
-  const [from, to] = [freq[0], freq[freq.length - 1]];
+  const put = (f: number, re: Float64Array, im: Float64Array): void => {
+    model ??= modelled(over, pieces, circuit, data, join);
+    off ??= interpolation.at(at);
+    model(f, re, im);
+    const share = weight * shareAt(f, from, to);
+    if (share === 0) return;
+    const weights = weightsAt(corrections.weights, Math.min(to, Math.max(from, f)));
+    for (let k = 0; k < weights.length; k++) {
+      const w = share * weights[k];
+      if (w === 0) continue;
+      for (let e = 0; e < size; e++) {
+        re[e] += w * off[k * size + e];
+        im[e] += w * off[imaginary + k * size + e];
+      }
+    }
+  };
+  // A sweep asks for more frequencies than it takes to know all of them.
+  const { smooth } = corrections;
+  let asked = 0;
+  let known: { readonly re: Float64Array; readonly im: Float64Array } | undefined;
+  const learn = ({ places }: Weights) => {
+    const all = { re: new Float64Array(places.length * size), im: new Float64Array(places.length * size) };
+    places.forEach((f, k) => {
+      const part = [k * size, (k + 1) * size] as const;
+      put(f, all.re.subarray(...part), all.im.subarray(...part));
+    });
+    return all;
+  };
   const electrical = fromScattering(
     n,
     nodes.map(() => REFERENCE),
     (f, re, im) => {
-      model ??= modelled(over, pieces, circuit, data, join);
-      off ??= interpolation.at(at);
-      model(f, re, im);
-      const share = weight * shareAt(f, from, to);
-      if (share === 0) return;
-      const weights = weightsAt(corrections, Math.min(to, Math.max(from, f)));
-      const imaginary = freq.length * size;
+      if (!smooth || f < from || f > to || ++asked <= smooth.places.length) return put(f, re, im);
+      known ??= learn(smooth);
+      const weights = weightsAt(smooth, f);
+      re.fill(0);
+      im.fill(0);
       for (let k = 0; k < weights.length; k++) {
-        const w = share * weights[k];
+        const w = weights[k];
         if (w === 0) continue;
         for (let e = 0; e < size; e++) {
-          re[e] += w * off[k * size + e];
-          im[e] += w * off[imaginary + k * size + e];
+          re[e] += w * known.re[k * size + e];
+          im[e] += w * known.im[k * size + e];
         }
       }
     },

@@ -224,7 +224,7 @@ function headOf(
     worst === undefined
       ? undefined
       : worst <= 0
-        ? `limits kept, ${formatNumber(-worst, 2)} ${unit} to spare`
+        ? `limits kept by ${formatNumber(-worst, 2)} ${unit}`
         : `limits missed by ${formatNumber(worst, 2)} ${unit}`;
   const about: Readonly<Record<string, () => string | undefined>> = {
     smith: () => `${placeOf(design, resolved, plot)}, z/${formatComplex(z0?.re ?? 50, z0?.im ?? 0)}`,
