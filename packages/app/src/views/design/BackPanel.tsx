@@ -172,6 +172,8 @@ export default function BackPanel({
     readonly at?: string | number | undefined;
   }>();
   const [done, setDone] = useState<string>();
+  // While it is solved the work goes on beside it.
+  const [folded, setFolded] = useState(false);
   const abort = useRef<AbortController>(undefined);
   const steering = useRef<Steering>(undefined);
   useEffect(
@@ -192,6 +194,12 @@ export default function BackPanel({
     const now = solvableSizes(resolved, next);
     setEnds({ ...proposed(now), ...ends });
   };
+  // Another piece is asked for: at once, or when what is under way has come to its end.
+  const [asked, setAsked] = useState(first);
+  if (first !== asked && working === undefined) {
+    setAsked(first);
+    if (first.length > 0) choose(first);
+  }
   const solve = () => {
     const own = new AbortController();
     abort.current = own;
@@ -221,7 +229,9 @@ export default function BackPanel({
         if (!own.signal.aborted) setProblem({ text: error instanceof Error ? error.message : String(error) });
       })
       .finally(() => {
-        if (abort.current === own) setWorking(undefined);
+        if (abort.current !== own) return;
+        setWorking(undefined);
+        setFolded(false);
       });
   };
   const stop = () => {
@@ -233,78 +243,16 @@ export default function BackPanel({
     <Wide aria-label="Pieces solved over their sizes">
       <h2>
         <span>Solve pieces over their sizes</span>
-        <TextButton onPress={onClose}>close</TextButton>
-      </h2>
-      <p>
-        <Quiet>
-          Solved once over ranges of sizes; the modelled level stands on it from then on, at its own speed,
-          and families and spread do too.
-        </Quiet>
-      </p>
-      <Pieces aria-label="pieces to be solved">
-        {ids.map((piece) => (
-          <li key={piece} onPointerEnter={() => onHover(piece)} onPointerLeave={() => onHover(undefined)}>
-            {there.get(piece)!.name}
-            <TextButton
-              aria-label={`leave out ${there.get(piece)!.name}`}
-              isDisabled={working !== undefined}
-              onPress={() => choose(ids.filter((p) => p !== piece))}
-            >
-              ×
-            </TextButton>
-          </li>
-        ))}
-        {others.length > 0 && working === undefined && (
-          <li style={{ minWidth: 130 }}>
-            <Select
-              label="add a piece"
-              value=""
-              choices={[
-                { id: '', label: ids.length > 0 ? 'and also …' : 'choose a piece …' },
-                ...others.map((p) => ({ id: p.id, label: p.name })),
-              ]}
-              onChange={(piece) => piece !== '' && choose([...ids, piece])}
-            />
-          </li>
-        )}
-      </Pieces>
-      {ids.length > 0 && (
-        <Sizes role="group" aria-label="sizes to be solved over">
-          <Head>size</Head>
-          <Head>now</Head>
-          <Head>from</Head>
-          <Head>to</Head>
-          {sizes.map((size) => (
-            <SizeEditor
-              key={size.key}
-              size={size}
-              ends={ends[size.key] ?? { from: '', to: '' }}
-              error={errors[size.key] ?? (problem?.at === size.key ? problem.text : undefined)}
-              onChange={(next) => {
-                setEnds({ ...ends, [size.key]: next });
-                setProblem(undefined);
-              }}
-            />
-          ))}
-        </Sizes>
-      )}
-      <Segments
-        label="accuracy"
-        value={accuracy}
-        choices={ACCURACIES}
-        onChange={(value) => setPreferences({ accuracy: value as Accuracy })}
-      />
-      {working === undefined ? (
         <Row>
-          <PrimaryButton
-            isDisabled={ids.length === 0 || ranges.length === 0 || Object.keys(errors).length > 0}
-            onPress={solve}
-          >
-            Solve
-          </PrimaryButton>
-          <Quiet>{ids.length > 0 && ranges.length === 0 && 'Give one size two ends at least.'}</Quiet>
+          {working && (
+            <TextButton aria-expanded={!folded} onPress={() => setFolded(!folded)}>
+              {folded ? 'unfold' : 'fold'}
+            </TextButton>
+          )}
+          {!working && <TextButton onPress={onClose}>close</TextButton>}
         </Row>
-      ) : (
+      </h2>
+      {working && (
         <>
           <p role="status">
             {working.state
@@ -325,9 +273,83 @@ export default function BackPanel({
           </Row>
         </>
       )}
-      {general !== undefined && <ErrorText role="alert">It cannot be solved: {general}.</ErrorText>}
-      {done !== undefined && <p role="status">{done}</p>}
-      <StandingList scene={scene} ids={ids} onHover={onHover} />
+      {!(working && folded) && (
+        <>
+          <p>
+            <Quiet>
+              Solved once over ranges of sizes; the modelled level stands on it from then on, at its own
+              speed, and families and spread do too.
+            </Quiet>
+          </p>
+          <Pieces aria-label="pieces to be solved">
+            {ids.map((piece) => (
+              <li key={piece} onPointerEnter={() => onHover(piece)} onPointerLeave={() => onHover(undefined)}>
+                {there.get(piece)!.name}
+                <TextButton
+                  aria-label={`leave out ${there.get(piece)!.name}`}
+                  isDisabled={working !== undefined}
+                  onPress={() => choose(ids.filter((p) => p !== piece))}
+                >
+                  ×
+                </TextButton>
+              </li>
+            ))}
+            {others.length > 0 && working === undefined && (
+              <li style={{ minWidth: 130 }}>
+                <Select
+                  label="add a piece"
+                  value=""
+                  choices={[
+                    { id: '', label: ids.length > 0 ? 'and also …' : 'choose a piece …' },
+                    ...others.map((p) => ({ id: p.id, label: p.name })),
+                  ]}
+                  onChange={(piece) => piece !== '' && choose([...ids, piece])}
+                />
+              </li>
+            )}
+          </Pieces>
+          {ids.length > 0 && (
+            <Sizes role="group" aria-label="sizes to be solved over">
+              <Head>size</Head>
+              <Head>now</Head>
+              <Head>from</Head>
+              <Head>to</Head>
+              {sizes.map((size) => (
+                <SizeEditor
+                  key={size.key}
+                  size={size}
+                  ends={ends[size.key] ?? { from: '', to: '' }}
+                  error={errors[size.key] ?? (problem?.at === size.key ? problem.text : undefined)}
+                  onChange={(next) => {
+                    setEnds({ ...ends, [size.key]: next });
+                    setProblem(undefined);
+                  }}
+                />
+              ))}
+            </Sizes>
+          )}
+          <Segments
+            label="accuracy"
+            value={accuracy}
+            choices={ACCURACIES}
+            onChange={(value) => setPreferences({ accuracy: value as Accuracy })}
+          />
+          {working === undefined && (
+            <Row>
+              <PrimaryButton
+                isDisabled={ids.length === 0 || ranges.length === 0 || Object.keys(errors).length > 0}
+                onPress={solve}
+              >
+                Solve
+              </PrimaryButton>
+              <Quiet>{ids.length > 0 && ranges.length === 0 && 'Give one size two ends at least.'}</Quiet>
+            </Row>
+          )}
+          {general !== undefined && <ErrorText role="alert">It cannot be solved: {general}.</ErrorText>}
+          {done !== undefined && <p role="status">{done}</p>}
+          <StandingList scene={scene} ids={ids} onHover={onHover} />
+        </>
+      )}
     </Wide>
   );
 }

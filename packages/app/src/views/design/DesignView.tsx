@@ -384,7 +384,6 @@ function Loaded({ id }: { id: string }) {
         {backing && (
           <Suspense>
             <BackPanel
-              key={backing.join()}
               scene={scene}
               first={backing}
               onHover={setHovered}
