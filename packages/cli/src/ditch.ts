@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { provideTables } from '@ditch/core/junctions';
 import { junctionTables } from '@ditch/core/junctions/tables';
 import { laminates } from '@ditch/core/stack';
+import { addArtwork } from './artwork';
 import { addBack } from './back';
 import { addDesign } from './design';
 import { optionError, UsageError } from './errors';
@@ -41,6 +42,7 @@ function build(): Command {
   addSimulate(program);
   addSolve(program);
   addStudies(program);
+  addArtwork(program);
   addBack(program);
   addFamily(program);
   addSpread(program);

@@ -72,7 +72,7 @@ function isAlive(pid: number): boolean {
  * Writes a file as a whole or not at all: beside its target first, then renamed over it. The target keeps its mode; one
  * that may not be written is left alone, though a rename could replace it.
  */
-export function writeWhole(path: string, content: string): void {
+export function writeWhole(path: string, content: string | Uint8Array): void {
   let target = path;
   let temporary: string | undefined;
   let mode: number | undefined;

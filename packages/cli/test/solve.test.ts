@@ -1,4 +1,4 @@
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { readTouchstone } from '@ditch/core/formats';
 import solved from '../../core/test/reference/planar.json' with { type: 'json' };
@@ -142,5 +142,65 @@ describe('solve', () => {
     expect(ditch('simulate', design, '--accuracy', 'fine').stderr).toContain(
       '--accuracy: is for --level solved only',
     );
+  });
+});
+
+describe('ditch artwork', () => {
+  const project = () => file('artwork.json');
+  const artwork = (...args: string[]) => ditch('artwork', project(), ...args);
+
+  it('writes what a shop takes, by the suffix or by the format, and copper that can be solved', () => {
+    expect(
+      ditch('design', 'branch-line', '--freq', '10.55GHz', '--substrate', 'ptfe-2.94', '--out', project())
+        .status,
+    ).toBe(0);
+    interface Told {
+      readonly files: readonly string[];
+      readonly area: number;
+      readonly width: number;
+      readonly narrowest: number;
+    }
+    const told = (...args: string[]): Told => {
+      const { status, stdout, stderr } = artwork(...args, '--json');
+      expect([status, stderr]).toEqual([0, '']);
+      return JSON.parse(stdout) as Told;
+    };
+    const dxf = told('--out', file('board.dxf'));
+    expect(readFileSync(file('board.dxf'), 'utf8')).toMatch(/\nLWPOLYLINE\n[\s\S]*\nCOPPER\n/);
+    expect(told('--out', file('board.x'), '--format', 'gdsii').area).toBe(dxf.area);
+    expect([...readFileSync(file('board.x')).subarray(0, 6)]).toEqual([0, 6, 0, 2, 2, 88]);
+    const wider = told('--out', file('board.svg'), '--etch', '10um');
+    expect(wider.narrowest - dxf.narrowest).toBeCloseTo(10e-6, 9);
+    expect(wider.width - dxf.width).toBeCloseTo(10e-6, 9);
+    const gerber = told('--out', file('shop'));
+    expect(gerber.files).toEqual(['copper-top.gbr', 'ground.gbr', 'outline.gbr', 'drill.drl']);
+    expect(readdirSync(file('shop')).sort()).toEqual([...gerber.files].sort());
+    told('--out', file('copper.json'));
+    const solved = ditch(
+      'solve',
+      file('copper.json'),
+      ...['--start', '10GHz', '--stop', '11GHz', '--points', '3', '--accuracy', 'draft', '--json'],
+    );
+    expect((JSON.parse(solved.stdout) as { ports: unknown[] }).ports.length).toBe(4);
+  });
+
+  it('says which option is wrong, and leaves nothing behind', () => {
+    for (const [args, message] of [
+      [[], /^--out: is required/],
+      [['--out', file('board.png')], /^--format: "\.png" says no format/],
+      [['--out', file('no/such/board.dxf')], /no\/such\/board\.dxf/],
+      [['--out', file('b.dxf'), '--format', 'paper'], /^--format: must be one of/],
+      [['--out', file('b.dxf'), '--etch', '10'], /^--etch: needs a unit/],
+      [['--out', file('b.dxf'), '--etch', '-3um'], /^--etch: /],
+      [['--out', file('c.json'), '--etch', '3um'], /^--etch: is for what is made/],
+      [['--out', file('b.dxf'), '--design', 'none'], /^--design: /],
+    ] as const) {
+      const { status, stdout, stderr } = artwork(...args);
+      expect([args, status, stdout]).toEqual([args, 2, '']);
+      expect(stderr).toMatch(message);
+      expect(stderr.trim().split('\n').length).toBe(1);
+    }
+    expect(existsSync(file('b.dxf'))).toBe(false);
+    expect(existsSync(file('no'))).toBe(false);
   });
 });

@@ -49,8 +49,9 @@ const turnedBy = (angle: number): number => Math.abs(Math.atan2(Math.sin(angle),
  * Places the pieces of a design pin to pin, starting at its first port and walking along the nodes. Geometry comes
  * from the electrical document alone; nothing is drawn by hand. Where a walk comes back to a node that is placed
  * already, the distance left is a closure.
+ * @param chord how far straight sides may be off an arc, m; absent: as the screen and the field solution take it
  */
-export function layOut(resolved: Pick<ResolvedDesign, 'pieces' | 'stack'>): Layout {
+export function layOut(resolved: Pick<ResolvedDesign, 'pieces' | 'stack'>, chord?: number): Layout {
   const drawable = resolved.pieces.filter((p) => p.values && parts.has(p.kind));
   const around = surroundings(drawable);
   const widths = drawable.flatMap((p) => (p.values?.width ? [p.values.width.re] : []));
@@ -68,6 +69,7 @@ export function layOut(resolved: Pick<ResolvedDesign, 'pieces' | 'stack'>): Layo
         around.neighbour(piece, pin) ??
         (around.bare(piece, pin) ? Math.min(common, mountedWidth(MOUNTED_SPAN)) : common),
       setback: (pin) => around.setback(piece, pin),
+      chord,
     });
 
   const queue: string[] = [];

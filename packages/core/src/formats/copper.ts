@@ -1,3 +1,4 @@
+import type { Substrate } from '../lines';
 import { layersOf, type Copper } from '../planar';
 import validate from './generated/validate-copper';
 import { invalid } from './invalid';
@@ -67,4 +68,31 @@ export function readCopper(text: string): Copper {
     ports: ports.map(({ plane = 0, z0 = 50, ...port }) => ({ ...port, plane, z0 })),
     ...(walls && { walls }),
   };
+}
+
+/** Copper of a board as the text of a file that can be solved without its project. */
+export function writeCopper(
+  { polygons, ports, walls }: Copper,
+  { medium, substrate }: { readonly medium: CopperFile['stack']['medium']; readonly substrate: Substrate },
+): string {
+  const { er, tand, height, cover, thickness, conductivity, roughness } = substrate;
+  const finite = (x: number) => (Number.isFinite(x) ? x : null);
+  const file: CopperFile & { format: string; version: number } = {
+    format: 'ditch-copper',
+    version: 1,
+    stack: {
+      medium,
+      er,
+      tand,
+      height,
+      cover: finite(cover),
+      thickness,
+      conductivity: finite(conductivity),
+      roughness,
+    },
+    copper: polygons,
+    ports: ports.map(({ number, edge, plane, z0 }) => ({ number, edge, plane, z0 })),
+    ...(walls && { walls }),
+  };
+  return `${JSON.stringify(file)}\n`;
 }

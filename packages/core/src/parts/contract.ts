@@ -186,6 +186,8 @@ export interface ArtworkContext {
   readonly width: (pin: number) => number;
   /** How much of this part's centre line the junction at a pin covers with its own copper, m. */
   readonly setback: (pin: number) => number;
+  /** How far straight sides may be off an arc, m; absent: as the screen and the field solution take it. */
+  readonly chord?: number | undefined;
 }
 
 /** What surrounds a part when it is reviewed. */

@@ -48,12 +48,38 @@ export function along({ lead, turn, arc }: Course, s: number): ArtworkPin {
   return { x: x + rest * Math.cos(t), y: y + rest * Math.sin(t), angle: t };
 }
 
-/** Convex pieces of a strip along a course from `from` to `to`; the width may change linearly from `w0` to `w1`. */
-export function strip(course: Course, from: number, to: number, w0: number, w1 = w0): Point[][] {
+/**
+ * Straight sides that stand for an arc: `usual` of them, or as many as keep the sides within `chord` of it.
+ * @param radius of its outermost rim, m @param angle rad
+ */
+export const sidesOfArc = (
+  radius: number,
+  angle: number,
+  usual: number,
+  chord: number | undefined,
+): number =>
+  chord === undefined || !(chord < radius)
+    ? usual
+    : Math.max(usual, Math.ceil(Math.abs(angle) / (2 * Math.acos(1 - chord / radius))));
+
+/**
+ * Convex pieces of a strip along a course from `from` to `to`; the width may change linearly from `w0` to `w1`.
+ * @param chord how far straight sides may be off an arc, m; absent: as the screen and the solution take it
+ */
+export function strip(
+  course: Course,
+  from: number,
+  to: number,
+  w0: number,
+  w1 = w0,
+  chord?: number,
+): Point[][] {
   if (!(to > from)) return [];
   const breaks = [from];
   if (course.turn !== 0) {
-    const steps = Math.max(2, Math.ceil(Math.abs(course.turn) / (Math.PI / 36)));
+    const rim = Math.abs(course.arc / course.turn) + Math.max(w0, w1) / 2;
+    const usual = Math.max(2, Math.ceil(Math.abs(course.turn) / (Math.PI / 36)));
+    const steps = sidesOfArc(rim, course.turn, usual, chord);
     for (let i = 0; i <= steps; i++) {
       const s = course.lead + (course.arc * i) / steps;
       if (s > from && s < to) breaks.push(s);

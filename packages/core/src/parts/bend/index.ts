@@ -164,7 +164,7 @@ export const bend: PartDefinition = {
     );
   }),
 
-  artwork(values, { width: met, settings }) {
+  artwork(values, { width: met, settings, chord }) {
     const side = sideOf(settings);
     const width = values.width?.re ?? met(0);
     const angle = values.angle.re;
@@ -178,8 +178,8 @@ export const bend: PartDefinition = {
     if (settings.shape === 'curved') {
       const arc = radius * angle;
       return {
-        copper: strip({ lead: 0, turn: side * angle, arc, length: arc }, 0, arc, width).map((polygon) =>
-          polygon.map(({ x, y }) => ({ x: x - d, y })),
+        copper: strip({ lead: 0, turn: side * angle, arc, length: arc }, 0, arc, width, width, chord).map(
+          (polygon) => polygon.map(({ x, y }) => ({ x: x - d, y })),
         ),
         pins,
       };

@@ -158,7 +158,7 @@ export const line: PartDefinition = {
     const to = Math.max(from, length - Math.min(context.setback(1), Math.max(0, tail)));
     const steps = turn === 0 ? 1 : 24;
     return {
-      copper: strip(shape, from, to, values.width.re),
+      copper: strip(shape, from, to, values.width.re, values.width.re, context.chord),
       centre: Array.from({ length: steps + 1 }, (_, i) => placeAlong(shape, (length * i) / steps)),
       pins: [{ x: 0, y: 0, angle: Math.PI }, placeAlong(shape, length)],
     };

@@ -6,6 +6,7 @@ import { armProperty, lineAt, perHertz } from '../junction';
 import { trims } from '../line/properties';
 import { openEndLength } from '../open-end/model';
 import { radii, RINGS, ringWidths, throughRings, type Ring } from '../../theory';
+import { sidesOfArc } from '../shapes';
 
 const GROWING = ['length', 'reach'];
 
@@ -103,11 +104,12 @@ export const radialStub: PartDefinition = {
       },
     },
   },
-  artwork(values, { setback }) {
+  artwork(values, { setback, chord }) {
     const { length, angle, entry } = values;
     const { inner, outer } = radii(entry.re, length.re, angle.re);
     const start = inner * Math.cos(angle.re / 2);
-    const steps = Math.max(4, Math.ceil(angle.re / (Math.PI / 24)));
+    const usual = Math.max(4, Math.ceil(angle.re / (Math.PI / 24)));
+    const steps = sidesOfArc(outer, angle.re, usual, chord);
     const rim: Point[] = Array.from({ length: steps + 1 }, (_, i) => {
       const a = -angle.re / 2 + (angle.re * i) / steps;
       return { x: outer * Math.cos(a) - start, y: outer * Math.sin(a) };

@@ -1,6 +1,6 @@
 import { termination } from '../../electrical';
 import { realValues, type PartDefinition, type Property } from '../contract';
-import { disc, pinsAt } from '../shapes';
+import { disc, pinsAt, sidesOfArc } from '../shapes';
 import { viaInductance, viaResistance } from './model';
 
 export const holeProperty: Property = {
@@ -44,10 +44,14 @@ export const via: PartDefinition = {
       },
     },
   },
-  artwork(values, { width }) {
+  artwork(values, { width, chord }) {
     const radius = values.hole.re / 2;
     const pad = Math.max(radius + 0.15e-3, width(0) / 2);
-    return { copper: [disc(0, 0, pad)], body: [disc(0, 0, radius)], pins: pinsAt(Math.PI) };
+    return {
+      copper: [disc(0, 0, pad, sidesOfArc(pad, 2 * Math.PI, 32, chord))],
+      body: [disc(0, 0, radius)],
+      pins: pinsAt(Math.PI),
+    };
   },
   review: (values, { substrate }) =>
     values.hole.re > 1.5 * substrate.height

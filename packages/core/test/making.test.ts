@@ -1,0 +1,172 @@
+import { createParser } from '@tracespace/parser';
+import { describe, expect, it } from 'vitest';
+import { layOut } from '../src/artwork';
+import { readCopper, writeCopper } from '../src/formats';
+import { readDrawing } from '../src/formats/drawing';
+import { changed, cutOpen, type Ring } from '../src/formats/drawing/shapes';
+import { solvedSubject } from '../src/levels';
+import { planOf, writeBoardDxf, writeBoardSvg, writeDrill, writeGdsii, writeGerber } from '../src/making';
+import { emptyDesign, emptyProject, resolveDesign } from '../src/network';
+import { areaOf } from '../src/planar';
+import { made, pieceOf } from './helpers';
+
+/** Area of polygons together, m^2. */
+const together = (rings: readonly Ring[]): number =>
+  cutOpen(changed([], rings)).reduce((sum, r) => sum + Math.abs(areaOf(r)), 0);
+const planned = (id: string, inputs: Record<string, string> = {}, etch = 0) => {
+  const { project, design } = made(id, { freq: '5.8 GHz', ...inputs });
+  const resolved = resolveDesign(project, design);
+  return { resolved, plan: planOf(design.name, resolved, { etch })! };
+};
+
+/** Polygons by layer of a GDSII stream, m, read record by record. */
+function readGdsii(bytes: Uint8Array): { layers: Map<number, Ring[]>; words: string[]; unit: number } {
+  const view = new DataView(bytes.buffer);
+  const layers = new Map<number, Ring[]>();
+  const words: string[] = [];
+  let [at, layer, unit, isText] = [0, 0, 0, false];
+  const real = (from: number): number => {
+    let fraction = 0;
+    for (let i = 7; i >= 1; i--) fraction = (fraction + bytes[from + i]) / 256;
+    return (bytes[from] & 128 ? -1 : 1) * fraction * 16 ** ((bytes[from] & 127) - 64);
+  };
+  while (at < bytes.length) {
+    const long = view.getUint16(at);
+    const type = bytes[at + 2];
+    if (type === 0x03) unit = real(at + 12);
+    if (type === 0x0c || type === 0x08) isText = type === 0x0c;
+    if (type === 0x0d) layer = view.getInt16(at + 4);
+    if (type === 0x19)
+      words.push(String.fromCharCode(...bytes.subarray(at + 4, at + long)).replace('\0', ''));
+    if (type === 0x10 && !isText) {
+      const ring: [number, number][] = [];
+      for (let k = at + 4; k < at + long; k += 8)
+        ring.push([view.getInt32(k) * unit, view.getInt32(k + 4) * unit]);
+      expect(ring[0]).toEqual(ring[ring.length - 1]);
+      layers.set(layer, [...(layers.get(layer) ?? []), ring.slice(0, -1)]);
+    }
+    at += long;
+  }
+  expect(at).toBe(bytes.length);
+  return { layers, words, unit };
+}
+
+/** Polygons of a group of an SVG drawing at scale 1, m. */
+function readSvg(text: string, group: string): Ring[] {
+  const body = new RegExp(`<g id="${group}"[^>]*>(.*?)</g>`, 's').exec(text)![1];
+  return [...body.matchAll(/ d="M([^"]+)Z"/g)].map(([, d]) =>
+    d.split('L').map((p): [number, number] => {
+      const [x, y] = p.split(' ').map(Number);
+      return [x * 1e-3, y * 1e-3];
+    }),
+  );
+}
+
+describe('files for a shop', () => {
+  it.each([
+    ['branch-line', {}, 4, 0],
+    ['wilkinson', {}, 3, 0],
+    ['bias-feed', {}, 3, 0],
+    ['bandpass-hairpin', {}, 2, 0],
+    ['single-stub', { load: '20 ohm', stub: 'short' }, 1, 1],
+    ['bandpass-interdigital', {}, 2, 5],
+  ])('say the same copper in every format: %s', (id, inputs: Record<string, string>, ports, holes) => {
+    const { plan } = planned(id, inputs);
+    expect(plan.area).toBeGreaterThan(1e-6);
+    expect(Math.abs(together(plan.copper) / plan.area - 1)).toBeLessThan(1e-9);
+    const own = (rings: readonly Ring[]) => {
+      // As large, and nothing of it anywhere else.
+      expect(Math.abs(together(rings) / plan.area - 1)).toBeLessThan(1e-6);
+      expect(Math.abs(together([...rings, ...plan.copper]) / plan.area - 1)).toBeLessThan(2e-6);
+    };
+    const dxf = readDrawing(writeBoardDxf(plan));
+    expect(dxf.layers.map((l) => l.name).sort()).toEqual(
+      [...(holes > 0 ? ['DRILL'] : []), 'COPPER', 'OUTLINE'].sort(),
+    );
+    own(dxf.layers.find((l) => l.name === 'COPPER')!.outlines);
+
+    const gds = readGdsii(writeGdsii(plan));
+    expect(gds.unit).toBeCloseTo(1e-9, 22);
+    own(gds.layers.get(1)!);
+    expect(gds.layers.get(2)!.length).toBe(1);
+    expect(gds.layers.get(3)?.length ?? 0).toBe(holes);
+    expect(gds.words.sort()).toEqual(Array.from({ length: ports }, (_, i) => String(i + 1)));
+
+    const svg = writeBoardSvg(plan);
+    const high = plan.board[2][1];
+    own(readSvg(svg, 'copper').map((ring) => ring.map(([x, y]): [number, number] => [x, high - y])));
+    expect(svg).toContain(`width="${Number((plan.board[2][0] * 1e3).toFixed(6))}mm"`);
+
+    const files = writeGerber(plan);
+    const gerber = readDrawing(files['copper-top.gbr']);
+    own(gerber.layers.flatMap((l) => l.outlines));
+    expect(files['copper-top.gbr']).toContain('%TF.FileFunction,Copper,L1,Top*%');
+    const drill = createParser();
+    drill.feed(files['drill.drl']);
+    const { filetype, children } = drill.results();
+    expect(filetype).toBe('drill');
+    const hits = children.flatMap((c) => (c.type === 'graphic' ? [c.coordinates] : []));
+    expect(hits.length).toBe(holes);
+    plan.holes.forEach((h, i) => {
+      expect(Number(hits[i].x)).toBeCloseTo(h.x * 1e3, 3);
+      expect(Number(hits[i].y)).toBeCloseTo(h.y * 1e3, 3);
+    });
+    expect(files['drill.drl']).toBe(writeDrill(plan));
+  });
+
+  it('keep arcs within a micrometre, where the screen takes fewer sides', () => {
+    const { resolved, plan } = planned('bias-feed');
+    const stub = resolved.pieces.find((p) => p.kind === 'radial-stub')!;
+    const screen = layOut(resolved).pieces.find((p) => p.id === stub.id)!.copper[0];
+    const fine = layOut(resolved, 1e-6).pieces.find((p) => p.id === stub.id)!.copper[0];
+    expect(fine.length).toBeGreaterThan(2 * screen.length);
+    // The rim is what lies farthest out: its corners on a circle, the middles of its sides at most a micrometre inside.
+    const rim = fine.slice(1, -1);
+    const [a, b, c] = [rim[0], rim[Math.floor(rim.length / 2)], rim[rim.length - 1]];
+    const d = 2 * (a.x * (b.y - c.y) + b.x * (c.y - a.y) + c.x * (a.y - b.y));
+    const q = (p: typeof a) => p.x ** 2 + p.y ** 2;
+    const x = (q(a) * (b.y - c.y) + q(b) * (c.y - a.y) + q(c) * (a.y - b.y)) / d;
+    const y = (q(a) * (c.x - b.x) + q(b) * (a.x - c.x) + q(c) * (b.x - a.x)) / d;
+    const radius = Math.hypot(a.x - x, a.y - y);
+    rim.slice(1).forEach((p, i) => {
+      expect(Math.abs(Math.hypot(p.x - x, p.y - y) - radius)).toBeLessThan(1e-9);
+      expect(radius - Math.hypot((p.x + rim[i].x) / 2 - x, (p.y + rim[i].y) / 2 - y)).toBeLessThan(1e-6);
+    });
+    expect(plan.copper.flat().length).toBeGreaterThan(rim.length);
+  });
+
+  it('make up for etching by half at every edge, corners carried on', () => {
+    const project = emptyProject('test');
+    const [port1, line, port2] = [
+      pieceOf('p1', 'port', { z: '50 ohm' }, ['a'], { number: '1' }),
+      pieceOf('l1', 'line', { width: '1 mm', length: '7 mm' }, ['a', 'b']),
+      pieceOf('p2', 'port', { z: '50 ohm' }, ['b'], { number: '2' }),
+    ];
+    const design = {
+      ...emptyDesign('line', project.stacks[0].id, 'microstrip', '5 GHz'),
+      pieces: [port1, line, port2],
+    };
+    const resolved = resolveDesign({ ...project, designs: [design] }, design);
+    const plan = planOf('line', resolved, { etch: 40e-6 })!;
+    expect(plan.area).toBeCloseTo(1.04e-3 * 7.04e-3, 11);
+    expect([plan.width, plan.height, plan.narrowest!].map((v) => Number((v * 1e3).toFixed(6)))).toEqual([
+      7.04, 1.04, 1.04,
+    ]);
+    expect(plan.narrowestGap).toBeUndefined();
+    // Holes in copper close by as much.
+    const [ring, wide] = [planned('branch-line').plan, planned('branch-line', {}, 20e-6).plan];
+    const around = 2 * (ring.width + ring.height);
+    expect(wide.area - ring.area).toBeGreaterThan(0.9 * around * 10e-6);
+    const hairpin = [0, 20e-6].map((etch) => planned('bandpass-hairpin', {}, etch).plan.narrowestGap!);
+    expect(hairpin[1]).toBeCloseTo(hairpin[0] - 20e-6, 9);
+    expect(() => planOf('line', resolved, { etch: -1e-6 })).toThrow(RangeError);
+  });
+
+  it('hand the copper on to be solved elsewhere', () => {
+    const { resolved } = planned('lowpass-stub');
+    const { copper } = solvedSubject(resolved, layOut(resolved))!;
+    const { medium, stack } = resolved;
+    const read = readCopper(writeCopper(copper, { medium, substrate: stack!.substrate }));
+    expect(read).toEqual(copper);
+  });
+});
