@@ -1,6 +1,18 @@
 import { readFileSync } from 'node:fs';
+import { unzipSync } from 'fflate';
 import type { Page } from '@playwright/test';
-import { choose, drawn, expect, expectAccessible, levels, nav, openAt, openDemo, test } from './fixtures';
+import {
+  choose,
+  drawn,
+  expect,
+  expectAccessible,
+  levels,
+  nav,
+  openAt,
+  openDemo,
+  saved,
+  test,
+} from './fixtures';
 
 const coupling = async (page: Page, level: string): Promise<number> =>
   Number(
@@ -172,4 +184,31 @@ test('two lines that ran too close become a pair, by one press', async ({ page }
   await expect(review).not.toContainText('run 0.3');
   await page.getByRole('button', { name: 'undo' }).click();
   await expect(review).toContainText(/there and back run/);
+});
+
+test('the copper leaves for a shop in every format, and says why where it cannot', async ({ page }) => {
+  await openAt(page, '/p/ditchwater/design/hybrid');
+  const take = async (label: string) => {
+    const download = page.waitForEvent('download');
+    await choose(page, page.getByRole('button', { name: /^Export/ }), label);
+    return saved(download);
+  };
+  const gerber = await take('Gerber and drill files zip');
+  expect(gerber.name).toBe('quadrature-hybrid.gerber.zip');
+  const files = unzipSync(gerber.bytes);
+  expect(Object.keys(files).sort()).toEqual(['copper-top.gbr', 'drill.drl', 'ground.gbr', 'outline.gbr']);
+  expect(new TextDecoder().decode(files['copper-top.gbr'])).toMatch(/G36\*\nG01\*\nX\d+Y\d+D02\*/);
+  expect((await take('DXF mm')).text).toContain('LWPOLYLINE');
+  expect([...(await take('GDSII 1 nm')).bytes.subarray(0, 4)]).toEqual([0, 6, 0, 2]);
+  const svg = (await take('SVG, scale 1 mm')).text;
+  expect(svg).toContain('<g id="copper"');
+  // As large as it is: the hybrid is 12.6 mm long.
+  expect(svg).toMatch(/width="12\.[56]\d*mm"/);
+  expect(JSON.parse((await take('Copper to be solved JSON')).text)).toMatchObject({
+    format: 'ditch-copper',
+    version: 1,
+  });
+  await page.getByLabel('value ratio').fill('-1');
+  await choose(page, page.getByRole('button', { name: /^Export/ }), 'DXF mm');
+  await expect(page.getByText(/The copper was not exported: /)).toBeVisible();
 });

@@ -408,6 +408,10 @@ const drawings = () => import('./drawing');
 const drawing: Awaited<ReturnType<typeof drawings>>['drawing'] = async (request) =>
   (await drawings()).drawing(request);
 
+// Writers for shops come when one is asked for.
+const making = () => import('./making');
+const board: Awaited<ReturnType<typeof making>>['board'] = async (request) => (await making()).board(request);
+
 /** Long computations: each a function of plain data, run in a worker by name. */
 export const jobs = {
   simulate,
@@ -417,6 +421,7 @@ export const jobs = {
   reach,
   touchstone,
   drawing,
+  board,
   project,
   study,
   bending,

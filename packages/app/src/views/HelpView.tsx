@@ -208,6 +208,10 @@ const START: readonly (readonly [string, string])[] = [
     'come from plus and minus what a value, the board or the etching comes out as. Samples are taken until the yield is known as well as asked; what costs the most is named, the worst corner looked at, and centring moves the design to where more of it is good.',
   ],
   [
+    'The copper leaves',
+    'by Export: Gerber X2 with the drill file, DXF, GDSII, SVG at scale 1, and as copper that can be solved without the project. Arcs keep within a micrometre; the board ends where lines end at ports.',
+  ],
+  [
     'The Smith chart',
     'draws the way from the load to the source piece by piece; the end of each arc is a handle. From any pin of the copper the chart can look into what lies beyond.',
   ],

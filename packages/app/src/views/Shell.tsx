@@ -184,6 +184,23 @@ const exports = (designId: string): Command[] =>
     ),
   );
 
+/** What a design's copper is exported as. */
+const BOARDS = [
+  { id: 'gerber', label: 'Gerber and drill files', note: 'zip' },
+  { id: 'dxf', label: 'DXF', note: 'mm' },
+  { id: 'gdsii', label: 'GDSII', note: '1 nm' },
+  { id: 'svg', label: 'SVG, scale 1', note: 'mm' },
+  { id: 'copper', label: 'Copper to be solved', note: 'JSON' },
+] as const;
+const boardExports = (designId: string): Command[] =>
+  BOARDS.map(({ id, label, note }) => ({
+    id: `board-${id}`,
+    group: 'Copper',
+    label,
+    note,
+    run: () => void import('./exportBoard').then((m) => m.exportBoard(designId, id)),
+  }));
+
 const FileMenu = memo(function FileMenu({ designId }: { designId: string | undefined }) {
   return (
     <Menu
@@ -196,7 +213,7 @@ const FileMenu = memo(function FileMenu({ designId }: { designId: string | undef
           label: 'Project file without what was solved',
           run: () => exportWhole(false),
         },
-        ...(designId ? exports(designId) : []),
+        ...(designId ? [...boardExports(designId), ...exports(designId)] : []),
       ]}
     />
   );
