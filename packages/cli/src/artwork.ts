@@ -86,7 +86,14 @@ function run(file: string, options: Options): void {
   const project = openProject(file);
   const design = pick(project, options);
   const resolved = resolveDesign(project, design);
-  const plan = planOf(design.name, resolved, { etch });
+  const plan = (() => {
+    try {
+      return planOf(design.name, resolved, { etch });
+    } catch (error) {
+      if (error instanceof RangeError) return optionError('etch', error.message);
+      throw error;
+    }
+  })();
   const [problem] = resolved.problems.filter(
     (p) => p.place.kind === 'piece' || p.place.kind === 'value' || p.place.kind === 'stack',
   );

@@ -157,6 +157,23 @@ describe('files for a shop', () => {
     const [ring, wide] = [planned('branch-line').plan, planned('branch-line', {}, 20e-6).plan];
     const around = 2 * (ring.width + ring.height);
     expect(wide.area - ring.area).toBeGreaterThan(0.9 * around * 10e-6);
+    // As much at every one of the many sides of a ring of arcs.
+    const [round, larger] = [planned('rat-race').plan, planned('rat-race', {}, 20e-6).plan];
+    const drawn = changed([], round.copper).flat();
+    const sides = drawn.reduce(
+      (sum, r) =>
+        sum +
+        r.reduce((s, [x, y], i) => {
+          const [u, v] = r[(i + 1) % r.length];
+          return s + Math.hypot(u - x, v - y);
+        }, 0),
+      0,
+    );
+    // Rings stand in a unit of their own.
+    const unit = Math.sqrt(round.area / drawn.reduce((sum, r) => sum + areaOf(r), 0));
+    expect((larger.area - round.area) / (sides * unit * 10e-6)).toBeCloseTo(1, 1);
+    expect(together(larger.copper) / larger.area).toBeCloseTo(1, 6);
+    expect(() => planned('bandpass-hairpin', {}, 0.5e-3)).toThrow(/closes the narrowest gap/);
     const hairpin = [0, 20e-6].map((etch) => planned('bandpass-hairpin', {}, etch).plan.narrowestGap!);
     expect(hairpin[1]).toBeCloseTo(hairpin[0] - 20e-6, 9);
     expect(() => planOf('line', resolved, { etch: -1e-6 })).toThrow(RangeError);

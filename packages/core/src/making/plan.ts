@@ -3,6 +3,7 @@ import { changed, cutOpen, type Ring } from '../formats/drawing/shapes';
 import type { ResolvedDesign } from '../network';
 import { parts } from '../parts';
 import { areaOf, outlinesOf } from '../planar';
+import { mm } from './mm';
 
 /** A drilled hole, m. */
 export interface Hole {
@@ -51,6 +52,8 @@ export interface PlanOptions {
 const CHORD = 1e-6;
 /** Board beside the copper, in heights of the board; where a line ends at a port the board ends as well. */
 const MARGIN = 6;
+/** Room for words beside the copper at least, m. */
+const ROOM = 3e-3;
 /** Letters beside a port, m. */
 const LETTER = 1e-3;
 /** Gaps wider than this, in heights of the board, are none. */
@@ -58,41 +61,39 @@ const WIDE = 6;
 /** A corner reaches out by no more times than this what its sides do. */
 const MITRE = 4;
 
-/** What sides of outlines that are moved out by `by` cover beyond them. */
-function rims(outlines: readonly Ring[], by: number): Ring[] {
-  const out: Ring[] = [];
-  for (const ring of outlines) {
-    const normals = ring.map(([x, y], i) => {
-      const [u, v] = ring[(i + 1) % ring.length];
-      const long = Math.hypot(u - x, v - y);
-      // Copper lies to the left of every side.
-      return [((v - y) / long) * by, ((x - u) / long) * by] as const;
-    });
-    ring.forEach(([x, y], i) => {
-      const [u, v] = ring[(i + 1) % ring.length];
-      const [nx, ny] = normals[i];
-      out.push([
-        [x, y],
-        [x + nx, y + ny],
-        [u + nx, v + ny],
-        [u, v],
-      ]);
-      const [px, py] = normals[(i + ring.length - 1) % ring.length];
-      if (px * ny - py * nx <= 0) return;
-      // Between two sides that part the corner is carried on to where they meet.
-      const dot = (px * nx + py * ny) / (by * by);
-      const reach = 1 / (1 + dot);
-      const tip: readonly [number, number][] =
-        Math.sqrt(2 * reach) <= MITRE ? [[x + (px + nx) * reach, y + (py + ny) * reach]] : [];
-      out.push([[x, y], [x + px, y + py], ...tip, [x + nx, y + ny]]);
-    });
-  }
-  return out;
+/** Alike directions of two sides, as the cosine between them. */
+const STRAIGHT = 1 - 1e-9;
+
+/**
+ * An outline with every side moved out of the copper by so much, corners carried on to where the sides meet; undefined of a hole
+ * that closes.
+ */
+function widened(ring: Ring, by: number): Ring | undefined {
+  // Copper lies to the left of every side.
+  const normals = ring.map(([x, y], i) => {
+    const [u, v] = ring[(i + 1) % ring.length];
+    const long = Math.hypot(u - x, v - y);
+    return [(v - y) / long, (x - u) / long] as const;
+  });
+  const out = ring.flatMap(([x, y], i): [number, number][] => {
+    const [nx, ny] = normals[i];
+    const [px, py] = normals[(i + ring.length - 1) % ring.length];
+    const dot = px * nx + py * ny;
+    if (dot > STRAIGHT) return [[x + nx * by, y + ny * by]];
+    const reach = by / (1 + dot);
+    if (px * ny - py * nx > 0 && Math.sqrt(2 / (1 + dot)) > MITRE)
+      return [
+        [x + px * by, y + py * by],
+        [x + nx * by, y + ny * by],
+      ];
+    return [[x + (px + nx) * reach, y + (py + ny) * reach]];
+  });
+  return Math.sign(areaOf(out)) === Math.sign(areaOf(ring)) ? out : undefined;
 }
 
 /**
  * A design as a shop makes it. Undefined while the design has errors that leave nothing to be drawn.
- * @throws RangeError in words where etching is asked to be made up for by less than nothing
+ * @throws RangeError in words where etching cannot be made up for so
  */
 export function planOf(
   name: string,
@@ -109,16 +110,20 @@ export function planOf(
     solid.flatMap((p) => p.copper.map((ring) => ring.map(({ x, y }): [number, number] => [x, y]))),
   );
   if (drawn.length === 0) return undefined;
-  let area = changed([], outer(drawn));
-  area = changed(area, inner(drawn), true);
-  if (etch > 0) area = changed(area, rims(drawn, etch / 2));
-  const rings = cutOpen(area);
+  const made =
+    etch > 0
+      ? drawn.flatMap((ring) => {
+          const wide = widened(ring, etch / 2);
+          return wide ? [wide] : [];
+        })
+      : drawn;
+  const rings = cutOpen(changed(changed([], outer(made)), inner(made), true));
   const xs = rings.flatMap((r) => r.map(([x]) => x));
   const ys = rings.flatMap((r) => r.map(([, y]) => y));
   const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
 
   // A line that leads to a port ends where the board does.
-  const margin = MARGIN * stack.substrate.height;
+  const margin = Math.max(ROOM, MARGIN * stack.substrate.height);
   const box = { left: x0 - margin, right: x1 + margin, low: y0 - margin, high: y1 + margin };
   const ports = layout.pieces.filter((p) => p.kind === 'port');
   const near = (a: number, b: number) => Math.abs(a - b) < etch + 1e-8;
@@ -155,7 +160,10 @@ export function planOf(
     const aside = 1.5 * LETTER + (widthAt(resolved, id) ?? 0) / 2;
     const [dx, dy] = [-Math.cos(pin.angle), -Math.sin(pin.angle)];
     const [x, y] = at(pin.x - LETTER * dx - aside * dy, pin.y - LETTER * dy + aside * dx);
-    return { x, y, height: LETTER, text };
+    // Never off the board.
+    const [wide, high] = at(box.right, box.high);
+    const within = (v: number, most: number) => Math.min(Math.max(0, v), most - LETTER);
+    return { x: within(x, wide), y: within(y, high), height: LETTER, text };
   });
   const widths = resolved.pieces.flatMap((p) =>
     p.values ? (parts.get(p.kind)?.widths?.(p.values, p.settings) ?? []).flatMap((w) => (w ? [w] : [])) : [],
@@ -166,6 +174,9 @@ export function planOf(
     ),
     ...nearPieces(resolved, layout, WIDE * stack.substrate.height).map((n) => n.distance),
   ];
+  const gap = gaps.length > 0 ? Math.min(...gaps) : undefined;
+  if (etch > 0 && gap !== undefined && gap > 0 && gap <= etch)
+    throw new RangeError(`closes the narrowest gap, ${mm(gap)} mm`);
   return {
     name,
     copper: rings.map((ring) => ring.map(([x, y]) => at(x, y))),
@@ -176,7 +187,7 @@ export function planOf(
     width: x1 - x0,
     height: y1 - y0,
     narrowest: widths.length > 0 ? Math.min(...widths) + etch : undefined,
-    narrowestGap: gaps.length > 0 ? Math.min(...gaps) - etch : undefined,
+    narrowestGap: gap === undefined ? undefined : Math.max(0, gap - etch),
   };
 }
 

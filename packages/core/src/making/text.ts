@@ -1,11 +1,6 @@
 import type { Ring } from '../formats/drawing/shapes';
+import { mm } from './mm';
 import type { BoardPlan } from './plan';
-
-/** A length in mm to a nanometre, as files have it. */
-export const mm = (x: number): string => {
-  const text = (x * 1e3).toFixed(6);
-  return text.replace(/\.?0+$/, '') === '-0' ? '0' : text.replace(/\.?0+$/, '');
-};
 
 /** Layers of a board's drawing, and their numbers where a format has numbers. */
 export const LAYERS = { COPPER: 1, OUTLINE: 2, DRILL: 3, TEXT: 4 } as const;
