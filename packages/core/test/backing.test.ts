@@ -32,7 +32,7 @@ import {
 } from '../src/numeric';
 import { review } from '../src/review';
 import { backingSteps, solvingHere, type BackedData } from '../src/studies/solved';
-import { entry, made, withDesign } from './helpers';
+import { entry, made, pieceOf, withDesign } from './helpers';
 
 describe('interpolation on places that grow one by one', () => {
   it('is exact for every polynomial that its places stand for, and tells what is new of each', () => {
@@ -214,5 +214,47 @@ describe('pieces that stand on solved data', () => {
     expect(wrong({ states: states.slice(1) })).toThrow(/values|states/);
     expect(wrong({ axes: [axes[0], { ...axes[1], to: 0.1e-3 }] })).toThrow(/axes\[1\]/);
     expect(wrong({ pins: [[0, 0], [0, 1], [0, 7]] })).toThrow(/pins/); // prettier-ignore
+  });
+
+  it('of several pieces know nothing of what is joined within them later', () => {
+    const { project, design } = made('lowpass-stepped', { freq: '6 GHz', order: '3' });
+    const resolved = resolveDesign(project, design);
+    const ids = design.pieces.flatMap((p) => (p.kind === 'port' || p.role === 'feed' ? [] : [p.id]));
+    const inner = resolved.pieces
+      .find((p) => p.id === ids[1])!
+      .nodes.find((node) => resolved.pieces.every((p) => !p.nodes.includes(node) || ids.includes(p.id)))!;
+    // A solver that says the same of all copper: what is looked at is how it is joined.
+    const seen: number[] = [];
+    const { block, backed } = drive(
+      backingSteps(project, design, {
+        ids,
+        ranges: [{ key: 'er', from: 2.9, to: 3 }],
+        most: 3,
+        *solver({ copper }, { start, stop }) {
+          seen.push(copper.ports.length);
+          const [re, im] = [Float64Array.of(0, 0.9, 0.9, 0), Float64Array.of(0.1, 0, 0, 0.1)];
+          yield 1;
+          return { samples: [start, stop].map((x) => ({ x, re, im })) };
+        },
+      }),
+    );
+    expect(new Set(seen)).toEqual(new Set([2]));
+    const standing = { ...design, backed };
+    const after: Project = { ...withDesign(project, standing), data: [block] };
+    const at = Float64Array.of(4e9);
+    const [plain, put] = [of(project, design, at), of(after, standing, at)];
+    expect(Math.abs(put.re[0] - plain.re[0]) + Math.abs(put.im[0] - plain.im[0])).toBeGreaterThan(1e-3);
+    const grown = (d: Design): Design => ({
+      ...d,
+      pieces: [...d.pieces, pieceOf('stub', 'open-stub', { width: '1 mm', length: '5 mm' }, [inner])],
+    });
+    const [p, q] = [withDesign(project, grown(design)), { ...after, designs: [grown(standing)] }];
+    // The models stand alone again, and the review says why.
+    expect(of(q, q.designs[0], at)).toEqual(of(p, p.designs[0], at));
+    expect(
+      review(q, q.designs[0], resolveDesign(q, q.designs[0])).some((r) =>
+        r.message.includes('stub is joined within what was solved'),
+      ),
+    ).toBe(true);
   });
 });

@@ -122,8 +122,15 @@ export interface SizedPlace {
   readonly reasons: readonly string[];
 }
 
-/** Whether some pieces are those that were solved, but for their sizes; in words why not. */
-function unlike(over: SolvedOver, pieces: readonly ResolvedPiece[]): string | undefined {
+/**
+ * Whether some pieces are those that were solved, but for their sizes; in words why not.
+ * @param all pieces of the design
+ */
+function unlike(
+  over: SolvedOver,
+  pieces: readonly ResolvedPiece[],
+  all: readonly ResolvedPiece[],
+): string | undefined {
   if (pieces.length !== over.pieces.length) return 'they are not as many pieces as were solved';
   const names = new Map<string, string>();
   for (const [i, piece] of pieces.entries()) {
@@ -143,9 +150,15 @@ function unlike(over: SolvedOver, pieces: readonly ResolvedPiece[]): string | un
       names.set(node, own);
     }
   }
-  return new Set(names.values()).size === names.size && ![...names.values()].includes(GROUND)
-    ? undefined
-    : 'they are joined otherwise than they were solved';
+  if (new Set(names.values()).size < names.size || [...names.values()].includes(GROUND))
+    return 'they are joined otherwise than they were solved';
+  // What is no port of the data is known to nobody outside.
+  const ports = new Set(over.pins.map(([piece, pin]) => over.pieces[piece].nodes[pin]));
+  const inside = new Set([...names].flatMap(([node, own]) => (ports.has(node) ? [] : [own])));
+  if (inside.size === 0) return undefined;
+  const ids = new Set(pieces.map((p) => p.id));
+  const guest = all.find((p) => !ids.has(p.id) && p.nodes.some((node) => inside.has(node)));
+  return guest && `${guest.name} is joined within what was solved`;
 }
 
 /** What of solved pieces was not varied. */
@@ -199,7 +212,7 @@ const told = (x: number, kind: 'length' | 'angle' | 'number'): string =>
 export function placeIn(
   over: SolvedOver,
   pieces: readonly ResolvedPiece[],
-  { medium, stack }: Pick<ResolvedDesign, 'medium' | 'stack'>,
+  { medium, stack, pieces: all }: Pick<ResolvedDesign, 'medium' | 'stack' | 'pieces'>,
 ): SizedPlace {
   const nowhere = (reason: string): SizedPlace => ({
     at: over.axes.map(() => 0),
@@ -208,7 +221,7 @@ export function placeIn(
   });
   if (!stack || pieces.some((p) => !p.values)) return nowhere('it has errors');
   if (medium !== over.medium) return nowhere(`it is ${medium}, and ${over.medium} was solved`);
-  const other = unlike(over, pieces);
+  const other = unlike(over, pieces, all);
   if (other !== undefined) return nowhere(other);
   const { substrate } = stack;
   if (substrate.offCentre || (substrate.stretch ?? 1) !== 1)
