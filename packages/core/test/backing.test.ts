@@ -197,6 +197,13 @@ describe('pieces that stand on solved data', () => {
     expect(near).toBeGreaterThan(0.1 * inside);
     expect(far).toBe(0);
     const lower = (height: string) => ({ ...after, stacks: after.stacks.map((x) => ({ ...x, height })) });
+    const wide = { ...standing, sweep: { ...standing.sweep, stop: '16 GHz' } };
+    expect(questions(after, wide)).toEqual([]);
+    expect(
+      review(after, wide, resolveDesign(after, wide)).filter((r) =>
+        /solved from 8.* to 13.*, and the sweep reaches beyond/.test(r.message),
+      ).length,
+    ).toBe(1);
     const [first] = questions(lower('1.2 mm'), standing);
     expect(first.message).toContain('height of the board is 1.2');
     const settled = first.remedies![0].apply(lower('1.2 mm'));

@@ -396,13 +396,22 @@ function askMetal({ design, add }: Case, project: Project): void {
     });
 }
 
+/** A sweep may reach so far beyond a band, as a share of its end, and nobody asks. */
+const OFF_BAND = 0.01;
+
 /** Pieces that stand on solved data which says little of them, or nothing. */
 function askBacked({ design, resolved, add }: Case): void {
   const pieces = new Map(resolved.pieces.map((p) => [p.id, p]));
+  const beyond = new Map<string, { piece: ResolvedPiece; from: number; to: number }>();
   for (const backed of resolved.backed) {
     const own = inOrder(backed, pieces);
     if (own.some((p) => !p.values)) continue;
     const { weight, reasons } = placeIn(backed.block.over!, own, resolved);
+    const freq = backed.block.freq;
+    const [from, to] = [freq[0], freq[freq.length - 1]];
+    const { sweep } = resolved;
+    if (weight > 0 && sweep && (sweep.start < (1 - OFF_BAND) * from || sweep.stop > (1 + OFF_BAND) * to))
+      beyond.set(backed.block.name, { piece: own[0], from, to });
     if (reasons.length === 0) continue;
     const names =
       own.length > 3 ? `${own[0].name} and ${own.length - 1} more` : own.map((p) => p.name).join(', ');
@@ -421,6 +430,11 @@ function askBacked({ design, resolved, add }: Case): void {
       ],
     });
   }
+  for (const [name, { piece, from, to }] of beyond)
+    add({
+      place: at(piece),
+      message: `${name}: solved from ${formatQuantity(from, 'frequency', { digits: 4 })} to ${formatQuantity(to, 'frequency', { digits: 4 })}, and the sweep reaches beyond; there its pieces are what models make of them.`,
+    });
 }
 
 /**
