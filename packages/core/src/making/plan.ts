@@ -1,5 +1,5 @@
-import { isCopper, layOut, nearPieces } from '../artwork';
-import { changed, cutOpen, type Ring } from '../formats/drawing/shapes';
+import { layOut, nearPieces } from '../artwork';
+import { cutOpen, nested, type Ring } from '../formats/drawing/shapes';
 import type { ResolvedDesign } from '../network';
 import { parts } from '../parts';
 import { areaOf, outlinesOf } from '../planar';
@@ -105,9 +105,8 @@ export function planOf(
   if (!stack) return undefined;
   const layout = layOut(resolved, chord);
   const pieces = new Map(resolved.pieces.map((p) => [p.id, p]));
-  const solid = layout.pieces.filter((p) => isCopper(p) || p.kind === 'via' || p.copper.length > 0);
   const drawn = outlinesOf(
-    solid.flatMap((p) => p.copper.map((ring) => ring.map(({ x, y }): [number, number] => [x, y]))),
+    layout.pieces.flatMap((p) => p.copper.map((ring) => ring.map(({ x, y }): [number, number] => [x, y]))),
   );
   if (drawn.length === 0) return undefined;
   const made =
@@ -117,7 +116,7 @@ export function planOf(
           return wide ? [wide] : [];
         })
       : drawn;
-  const rings = cutOpen(changed(changed([], outer(made)), inner(made), true));
+  const rings = cutOpen(nested(made));
   const xs = rings.flatMap((r) => r.map(([x]) => x));
   const ys = rings.flatMap((r) => r.map(([, y]) => y));
   const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
@@ -192,8 +191,6 @@ export function planOf(
 }
 
 const mean = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0) / list.length;
-const outer = (rings: readonly Ring[]): Ring[] => rings.filter((r) => areaOf(r) > 0);
-const inner = (rings: readonly Ring[]): Ring[] => rings.filter((r) => areaOf(r) < 0);
 
 /** Width of the line at a port, m. */
 function widthAt({ pieces }: ResolvedDesign, port: string): number | undefined {
