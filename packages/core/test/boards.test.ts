@@ -109,7 +109,8 @@ describe('recipes on any board', () => {
       { numRuns: 250 },
     );
     expect(designs).toBeGreaterThan(80);
-  });
+    // Some boards drawn at random take several times as long as others.
+  }, 240_000);
 
   it.each([...recipes.keys()])('%s on the board of every day: nothing to question', (id) => {
     const stack = { ...laminates[0], er: '4.4', tand: '0.02', height: '1.6 mm', thickness: '35 um' };
