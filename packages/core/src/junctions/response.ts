@@ -126,10 +126,12 @@ export function responseOf(
   }
   return (f, z0, out) => {
     const scale = fill(f, z0);
+    // Between the places where it was looked a little more may come out.
+    const more = radiates ? lacking(n, lost, given, half) : 0;
     for (let i = 0; i < n; i++)
       for (let j = 0; j < n; j++) {
         const at = i * n + j;
-        m.im[at] = scale * (m.im[at] + (radiates ? turned[at] + given * p[at] : 0));
+        m.im[at] = scale * (m.im[at] + (radiates ? turned[at] + more * p[at] : 0));
       }
     scattering(m, p, out);
   };

@@ -54,12 +54,6 @@ export function tabled(
   const pinOf = (i: number) => order?.[i] ?? i;
   return fromScattering(n, references, (f, re, im) => {
     response(f, lines(f), s);
-    // Between the places of a table an end may give back a millionth more than it gets.
-    const size = n === 1 ? Math.hypot(s.re[0], s.im[0]) : 0;
-    if (size > 1) {
-      s.re[0] /= size;
-      s.im[0] /= size;
-    }
     for (let i = 0; i < n; i++) {
       references[pinOf(i)].re = z0[i];
       for (let j = 0; j < n; j++) {
