@@ -1,18 +1,8 @@
 import { extname } from 'node:path';
 import type { Command } from 'commander';
-import { layOut } from '@ditch/core/artwork';
-import { writeCopper } from '@ditch/core/formats';
-import { NotSolvable, solvedSubject } from '@ditch/core/levels';
-import {
-  planOf,
-  writeBoardDxf,
-  writeBoardSvg,
-  writeDrill,
-  writeGdsii,
-  writeGerber,
-  type BoardPlan,
-} from '@ditch/core/making';
-import { resolveDesign, type Design, type Project } from '@ditch/core/network';
+import { NotSolvable } from '@ditch/core/levels';
+import { boardWriters, planOf, writeDesignCopper, writeGerber } from '@ditch/core/making';
+import { resolveDesign, type ResolvedDesign } from '@ditch/core/network';
 import { formatQuantity } from '@ditch/core/units';
 import { optionError } from './errors';
 import { FolderWriter, print, writeWhole } from './files';
@@ -49,25 +39,13 @@ export function addArtwork(program: Command): void {
     .action((file: string, options: Options) => run(file, options));
 }
 
-const written: Readonly<
-  Record<Exclude<Format, 'gerber' | 'copper'>, (plan: BoardPlan) => string | Uint8Array>
-> = {
-  dxf: writeBoardDxf,
-  gdsii: writeGdsii,
-  svg: writeBoardSvg,
-  drill: writeDrill,
-};
-
 /** The copper as the field solution takes it. */
-function copperOf(project: Project, design: Design): string {
-  const resolved = resolveDesign(project, design);
+function copperOf(design: string, resolved: ResolvedDesign): string {
   try {
-    const subject = solvedSubject(resolved, layOut(resolved));
-    if (!subject || !resolved.stack) return optionError('design', `"${design.name}" has errors`);
-    return writeCopper(subject.copper, { medium: resolved.medium, substrate: resolved.stack.substrate });
+    return writeDesignCopper(resolved) ?? optionError('design', `"${design}" has errors`);
   } catch (error) {
     if (error instanceof NotSolvable)
-      return optionError('format', `"${design.name}" cannot be solved: ${error.message}`);
+      return optionError('format', `"${design}" cannot be solved: ${error.message}`);
     throw error;
   }
 }
@@ -116,7 +94,7 @@ function run(file: string, options: Options): void {
     }
   } else {
     files = [out];
-    writeWhole(out, format === 'copper' ? copperOf(project, design) : written[format](plan));
+    writeWhole(out, format === 'copper' ? copperOf(design.name, resolved) : boardWriters[format].write(plan));
   }
   const { area, width, height, narrowest = null, narrowestGap = null } = plan;
   if (options.json) print(`${JSON.stringify({ files, area, width, height, narrowest, narrowestGap })}\n`);

@@ -1,50 +1,30 @@
-import { zipSync } from 'fflate';
-import { layOut } from '@ditch/core/artwork';
-import { writeCopper } from '@ditch/core/formats';
-import { NotSolvable, solvedSubject } from '@ditch/core/levels';
+import { NotSolvable } from '@ditch/core/levels';
 import {
+  boardWriters,
   planOf,
-  writeBoardDxf,
-  writeBoardSvg,
-  writeGdsii,
+  writeDesignCopper,
   writeGerber,
+  type BoardFile,
   type BoardPlan,
 } from '@ditch/core/making';
 import { resolveDesign, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
 import type { Reading } from './turns';
+import { bytes, zipped } from './zipped';
 
-export type BoardFormat = 'gerber' | 'dxf' | 'gdsii' | 'svg' | 'copper';
+export type BoardFormat = BoardFile | 'gerber' | 'copper';
 
-const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
-
-/** How each file is made of a design and its plan, with its suffix. */
-const written: Readonly<
-  Record<
-    BoardFormat,
-    {
-      readonly suffix: string;
-      readonly make: (plan: BoardPlan, resolved: ResolvedDesign) => Uint8Array;
-    }
-  >
-> = {
-  gerber: {
-    suffix: 'gerber.zip',
-    make: (plan) =>
-      zipSync(
-        Object.fromEntries(Object.entries(writeGerber(plan)).map(([name, text]) => [name, bytes(text)])),
-      ),
-  },
-  dxf: { suffix: 'dxf', make: (plan) => bytes(writeBoardDxf(plan)) },
-  gdsii: { suffix: 'gds', make: writeGdsii },
-  svg: { suffix: 'svg', make: (plan) => bytes(writeBoardSvg(plan)) },
-  copper: {
-    suffix: 'copper.json',
-    make(_plan, resolved) {
-      const { copper } = solvedSubject(resolved, layOut(resolved))!;
-      return bytes(writeCopper(copper, { medium: resolved.medium, substrate: resolved.stack!.substrate }));
-    },
-  },
-};
+/** The file of a format, with its suffix. */
+function written(
+  format: BoardFormat,
+  plan: BoardPlan,
+  resolved: ResolvedDesign,
+): { readonly suffix: string; readonly content: Uint8Array } {
+  if (format === 'gerber') return { suffix: 'gerber.zip', content: zipped(writeGerber(plan)) };
+  if (format === 'copper') return { suffix: 'copper.json', content: bytes(writeDesignCopper(resolved)!) };
+  const { suffix, write } = boardWriters[format];
+  const content = write(plan);
+  return { suffix, content: typeof content === 'string' ? bytes(content) : content };
+}
 
 /** The copper of a design as a file for a shop or another program. */
 export function board({
@@ -62,8 +42,7 @@ export function board({
   if (!plan || wrong)
     return Promise.resolve({ problem: wrong ? `${wrong.name} has an error` : 'there is no copper' });
   try {
-    const { suffix, make } = written[format];
-    return Promise.resolve({ value: { suffix, content: make(plan, resolved) } });
+    return Promise.resolve({ value: written(format, plan, resolved) });
   } catch (error) {
     if (error instanceof NotSolvable || error instanceof RangeError)
       return Promise.resolve({ problem: error.message });

@@ -1,4 +1,3 @@
-import { zipSync } from 'fflate';
 import { memberFiles, type NumberFormat } from '@ditch/core/formats';
 import { layOut } from '@ditch/core/artwork';
 import {
@@ -57,6 +56,7 @@ import {
 } from '@ditch/core/studies/solved';
 import { QuantityError } from '@ditch/core/units';
 import { turns, type JobContext, type Reading } from './turns';
+import { zipped } from './zipped';
 
 /** What is wrong with a study, in words, and where that is known at what. */
 export type Studied<T> = { readonly value: T } | { readonly problem: string; readonly at?: string | number };
@@ -147,11 +147,6 @@ export function familyCopper(
   }
   return studied(steps(), turns(context));
 }
-
-const zipped = (files: Readonly<Record<string, string>>): Uint8Array =>
-  zipSync(
-    Object.fromEntries(Object.entries(files).map(([name, text]) => [name, new TextEncoder().encode(text)])),
-  );
 
 /** All members as Touchstone files with an index, in one zip file. */
 export function familyFiles(

@@ -1,4 +1,4 @@
-import type { Ring } from '../formats/drawing/shapes';
+import { circle, type Ring } from '../formats/drawing/shapes';
 import type { BoardPlan } from './plan';
 import { LAYERS } from './text';
 
@@ -8,15 +8,6 @@ const UNIT = 1e-9;
 const MOST = 8190;
 /** How far straight sides are off the rim of a hole, m. */
 const CHORD = 1e-6;
-
-/** A circle as a polygon. */
-function round(x: number, y: number, radius: number): Ring {
-  const sides = Math.max(16, Math.ceil(Math.PI / Math.acos(1 - Math.min(CHORD / radius, 0.5))));
-  return Array.from({ length: sides }, (_, i): [number, number] => {
-    const a = (2 * Math.PI * i) / sides;
-    return [x + radius * Math.cos(a), y + radius * Math.sin(a)];
-  });
-}
 
 /** A record: its type, its kind of data, its bytes. */
 function record(type: number, kind: number, data: Uint8Array = new Uint8Array(0)): Uint8Array {
@@ -96,7 +87,7 @@ export function writeGdsii({ name, copper, board, holes, words }: BoardPlan): Ui
     record(0x06, 6, text(own)),
     ...copper.flatMap((ring) => boundary(LAYERS.COPPER, ring)),
     ...boundary(LAYERS.OUTLINE, board),
-    ...holes.flatMap((h) => boundary(LAYERS.DRILL, round(h.x, h.y, h.diameter / 2))),
+    ...holes.flatMap((h) => boundary(LAYERS.DRILL, circle([h.x, h.y], h.diameter / 2, CHORD))),
     ...words.flatMap((w) => [
       record(0x0c, 0),
       record(0x0d, 2, whole2(LAYERS.TEXT)),

@@ -1,6 +1,6 @@
 import { layOut, nearPieces } from '../artwork';
 import { cutOpen, nested, type Ring } from '../formats/drawing/shapes';
-import type { ResolvedDesign } from '../network';
+import { surroundings, type ResolvedDesign } from '../network';
 import { parts } from '../parts';
 import { areaOf, outlinesOf } from '../planar';
 import { mm } from './mm';
@@ -153,10 +153,11 @@ export function planOf(
       };
     });
   });
+  const around = surroundings(resolved.pieces);
   const words = ports.map(({ id, pins: [pin] }): Word => {
     const text = pieces.get(id)?.settings.number ?? '';
     // Beside the line, a little inside of the board.
-    const aside = 1.5 * LETTER + (widthAt(resolved, id) ?? 0) / 2;
+    const aside = 1.5 * LETTER + (around.neighbour(pieces.get(id)!, 0) ?? 0) / 2;
     const [dx, dy] = [-Math.cos(pin.angle), -Math.sin(pin.angle)];
     const [x, y] = at(pin.x - LETTER * dx - aside * dy, pin.y - LETTER * dy + aside * dx);
     // Never off the board.
@@ -191,14 +192,3 @@ export function planOf(
 }
 
 const mean = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0) / list.length;
-
-/** Width of the line at a port, m. */
-function widthAt({ pieces }: ResolvedDesign, port: string): number | undefined {
-  const node = pieces.find((p) => p.id === port)?.nodes[0];
-  for (const p of pieces) {
-    const pin = p.id === port || !p.values ? -1 : p.nodes.indexOf(node!);
-    const width = pin < 0 ? undefined : parts.get(p.kind)?.widths?.(p.values!, p.settings)[pin];
-    if (width !== undefined) return width;
-  }
-  return undefined;
-}

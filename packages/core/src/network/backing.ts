@@ -1,5 +1,5 @@
 import { fromScattering } from '../electrical';
-import { chebyshevPlaces, chebyshevWeights, NestedInterpolation } from '../numeric';
+import { addWeighed, chebyshevPlaces, chebyshevWeights, NestedInterpolation } from '../numeric';
 import type { SData } from '../results';
 import { seenBy, type Circuit, type CircuitPiece } from './circuit';
 import { blockOf } from './data';
@@ -20,7 +20,7 @@ type Join = (circuit: Circuit, data: (id: string) => SData | undefined) => Netwo
 type Modelled = (f: number, re: Float64Array, im: Float64Array) => void;
 
 /** A piece as its model has it. */
-export function alone(piece: CircuitPiece): CircuitPiece {
+export function unbacked(piece: CircuitPiece): CircuitPiece {
   const { kind, nodes, values, settings, facts } = piece;
   return { kind, nodes, values, settings, facts };
 }
@@ -95,29 +95,37 @@ function weightsAt({ places, known }: Weights, f: number): Float64Array {
 const TRIED = [17, 33];
 const CLOSE = 1e-6;
 
-/** Places from which a model can be read off anywhere in a band. */
-function smoothPlaces(model: Modelled, n: number, from: number, to: number): Weights | undefined {
-  const [re, im] = [new Float64Array(n), new Float64Array(n)];
+/** S-matrices at places, one after the other. */
+interface Sampled {
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+}
+
+/** @param size entries of an S-matrix */
+function sampledAt(at: Modelled, places: Float64Array, size: number): Sampled {
+  const [re, im] = [new Float64Array(places.length * size), new Float64Array(places.length * size)];
+  places.forEach((f, k) => {
+    const part = [k * size, (k + 1) * size] as const;
+    at(f, re.subarray(...part), im.subarray(...part));
+  });
+  return { re, im };
+}
+
+/** Places from which a model can be read off anywhere in a band. @param size entries of its S-matrix */
+function smoothPlaces(model: Modelled, size: number, from: number, to: number): Weights | undefined {
+  const [re, im] = [new Float64Array(size), new Float64Array(size)];
   for (const count of TRIED) {
     const places = Float64Array.from(chebyshevPlaces(from, to, count));
-    const at = Array.from(places, (f) => {
-      model(f, re, im);
-      return { re: re.slice(), im: im.slice() };
-    });
+    const known = sampledAt(model, places, size);
     const weights = new Float64Array(count);
     let off = 0;
     for (let k = 1; k < count; k++) {
       const f = (places[k] + places[k - 1]) / 2;
       chebyshevWeights(places, f, weights);
       model(f, re, im);
-      for (let e = 0; e < n; e++) {
-        let [x, y] = [-re[e], -im[e]];
-        at.forEach((s, i) => {
-          x += weights[i] * s.re[e];
-          y += weights[i] * s.im[e];
-        });
-        off = Math.max(off, Math.hypot(x, y));
-      }
+      addWeighed(weights, known.re, 0, re, -1);
+      addWeighed(weights, known.im, 0, im, -1);
+      for (let e = 0; e < size; e++) off = Math.max(off, Math.hypot(re[e], im[e]));
     }
     if (off < CLOSE) return { places, known: new Map() };
   }
@@ -141,22 +149,18 @@ function correctionsOf(block: DataBlock, join: Join): Corrections {
   const freq = Float64Array.from(block.freq);
   const size = freq.length * n;
   const interpolation = new NestedInterpolation(over.places);
-  const [re, im] = [new Float64Array(n), new Float64Array(n)];
   over.states.forEach((index, s) => {
     const model = modelledAt(
       over,
       index.map((i) => over.places[i]),
       join,
     );
+    const { re, im } = sampledAt(model, freq, n);
     const values = new Float64Array(2 * size);
-    freq.forEach((f, k) => {
-      model(f, re, im);
-      for (let e = 0; e < n; e++) {
-        const at = k * n + e;
-        values[at] = block.re[s * size + at] - re[e];
-        values[size + at] = block.im[s * size + at] - im[e];
-      }
-    });
+    for (let at = 0; at < size; at++) {
+      values[at] = block.re[s * size + at] - re[at];
+      values[size + at] = block.im[s * size + at] - im[at];
+    }
     interpolation.take(index, values);
   });
   const middle = modelledAt(
@@ -201,7 +205,7 @@ export function backedElectrical(
   const { over, ports: n } = block;
   const pieces = [...group]
     .sort((a, b) => a.backed!.place - b.backed!.place)
-    .map((p) => (p.backed!.reversed ? reversed(alone(p)) : alone(p)));
+    .map((p) => (p.backed!.reversed ? reversed(unbacked(p)) : unbacked(p)));
   const nodes = over.pins.map(([piece, pin]) => pieces[piece].nodes[pin]);
   const corrections = correctionsOf(block, join);
   const { interpolation, freq } = corrections;
@@ -217,44 +221,24 @@ export function backedElectrical(
     const share = weight * shareAt(f, from, to);
     if (share === 0) return;
     const weights = weightsAt(corrections.weights, Math.min(to, Math.max(from, f)));
-    for (let k = 0; k < weights.length; k++) {
-      const w = share * weights[k];
-      if (w === 0) continue;
-      for (let e = 0; e < size; e++) {
-        re[e] += w * off[k * size + e];
-        im[e] += w * off[imaginary + k * size + e];
-      }
-    }
+    addWeighed(weights, off, 0, re, share);
+    addWeighed(weights, off, imaginary, im, share);
   };
   // A sweep asks for more frequencies than it takes to know all of them.
   const { smooth } = corrections;
   let asked = 0;
-  let known: { readonly re: Float64Array; readonly im: Float64Array } | undefined;
-  const learn = ({ places }: Weights) => {
-    const all = { re: new Float64Array(places.length * size), im: new Float64Array(places.length * size) };
-    places.forEach((f, k) => {
-      const part = [k * size, (k + 1) * size] as const;
-      put(f, all.re.subarray(...part), all.im.subarray(...part));
-    });
-    return all;
-  };
+  let known: Sampled | undefined;
   const electrical = fromScattering(
     n,
     nodes.map(() => REFERENCE),
     (f, re, im) => {
       if (!smooth || f < from || f > to || ++asked <= smooth.places.length) return put(f, re, im);
-      known ??= learn(smooth);
+      known ??= sampledAt(put, smooth.places, size);
       const weights = weightsAt(smooth, f);
       re.fill(0);
       im.fill(0);
-      for (let k = 0; k < weights.length; k++) {
-        const w = weights[k];
-        if (w === 0) continue;
-        for (let e = 0; e < size; e++) {
-          re[e] += w * known.re[k * size + e];
-          im[e] += w * known.im[k * size + e];
-        }
-      }
+      addWeighed(weights, known.re, 0, re);
+      addWeighed(weights, known.im, 0, im);
     },
   );
   return {

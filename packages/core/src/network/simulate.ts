@@ -3,10 +3,10 @@ import { parts, scaled, type ElectricalContext, type InModel, type Model, type P
 import type { SData } from '../results';
 import type { ResolvedDesign, ResolvedPiece } from './resolve';
 import { lineOfPort } from './resolve/ports';
-import { alone, backedElectrical } from './backing';
+import { backedElectrical, unbacked } from './backing';
 import { seenBy, type BackedPiece, type Circuit, type CircuitPiece } from './circuit';
 import type { Network } from './joined';
-import { inOrder, placeIn } from './sized';
+import { standings } from './sized';
 import { solveNetwork } from './solve';
 
 /** Places whose errors leave the circuit itself alone. */
@@ -32,11 +32,8 @@ const isBacked: InModel<boolean> = { ideal: false, modelled: true };
 /** Pieces that stand on solved data and where in it, by their ids. */
 function backings(resolved: ResolvedDesign, model: Model): ReadonlyMap<string, BackedPiece> {
   const found = new Map<string, BackedPiece>();
-  if (!isBacked[model] || resolved.backed.length === 0) return found;
-  const pieces = new Map(resolved.pieces.map((p) => [p.id, p]));
-  resolved.backed.forEach((backed, group) => {
-    const { data, pieces: ids, block, reversed } = backed;
-    const { at, weight } = placeIn(block.over!, inOrder(backed, pieces), resolved);
+  if (!isBacked[model]) return found;
+  standings(resolved).forEach(({ backed: { data, pieces: ids, reversed }, place: { at, weight } }, group) => {
     if (weight > 0 && !ids.some((id) => found.has(id)))
       ids.forEach((id, place) =>
         found.set(id, { group, data, place, at, weight, ...(reversed && { reversed }) }),
@@ -108,7 +105,7 @@ export function networkOf(circuit: Circuit, data: (id: string) => SData | undefi
     const solved = backedElectrical(group, circuit, data, networkOf);
     if (solved) joined.push(solved);
     // What is left of a group that was cut is as models have it.
-    else joined.push(...networkOf({ ...circuit, pieces: group.map(alone) }, data).parts);
+    else joined.push(...networkOf({ ...circuit, pieces: group.map(unbacked) }, data).parts);
   }
   ports.sort((a, b) => a.number - b.number);
   return { parts: joined, ports };

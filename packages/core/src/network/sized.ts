@@ -40,13 +40,13 @@ export function copperFaces(
 export const SOLVED_FACES = ['er', 'height', 'thickness'] as const;
 
 /** The board of solved data in the middle of its ranges. */
-export const boardIn = ({ board }: SolvedOver): Substrate => ({ ...board, cover: board.cover ?? Infinity });
+const boardIn = ({ board }: SolvedOver): Substrate => ({ ...board, cover: board.cover ?? Infinity });
 
 /** The middle of an axis and half of what lies between its ends. */
 const spanOf = ({ from, to }: SolvedAxis) => ({ middle: (from + to) / 2, half: (to - from) / 2 });
 
 /** A state of what was solved. */
-export interface SizedState {
+interface SizedState {
   readonly substrate: Substrate;
   readonly pieces: readonly ResolvedPiece[];
 }
@@ -107,7 +107,7 @@ export function reversed<
 }
 
 /** Pieces of a design in the order, and the way round, of the data that they stand on. */
-export const inOrder = (
+const inOrder = (
   { pieces: ids, reversed: isReversed }: Backed,
   pieces: ReadonlyMap<string, ResolvedPiece>,
 ): ResolvedPiece[] => ids.map((id) => (isReversed ? reversed(pieces.get(id)!) : pieces.get(id)!));
@@ -297,6 +297,21 @@ export function placeIn(
     }
   });
   return { at, weight, reasons };
+}
+
+/** Everything of a design that stands on solved data, and where in it. */
+export function standings(resolved: ResolvedDesign): {
+  readonly backed: ResolvedDesign['backed'][number];
+  /** In the order, and the way round, of the data. */
+  readonly pieces: readonly ResolvedPiece[];
+  readonly place: SizedPlace;
+}[] {
+  if (resolved.backed.length === 0) return [];
+  const all = new Map(resolved.pieces.map((p) => [p.id, p]));
+  return resolved.backed.map((backed) => {
+    const pieces = inOrder(backed, all);
+    return { backed, pieces, place: placeIn(backed.block.over!, pieces, resolved) };
+  });
 }
 
 /** A size of some pieces, or a value of the board, that data may be solved over. */

@@ -110,3 +110,23 @@ export function chebyshevWeights(places: ArrayLike<number>, x: number, out: Floa
   }
   for (let i = 0; i < n; i++) out[i] /= sum;
 }
+
+/**
+ * Adds to `out` the weighed sum of values that stand for one place after the other, as many of each as `out` holds.
+ * @param from where they begin in `values` @param times all weights
+ */
+export function addWeighed(
+  weights: ArrayLike<number>,
+  values: Float64Array,
+  from: number,
+  out: Float64Array,
+  times = 1,
+): void {
+  const n = out.length;
+  for (let k = 0; k < weights.length; k++) {
+    const w = times * weights[k];
+    if (w === 0) continue;
+    const at = from + k * n;
+    for (let e = 0; e < n; e++) out[e] += w * values[at + e];
+  }
+}

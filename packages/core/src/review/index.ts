@@ -3,8 +3,7 @@ import { couple, grow, GrowError, pinsAtNode, replacePiece } from '../grow';
 import { analyseLine, media } from '../lines';
 import {
   inDesign,
-  inOrder,
-  placeIn,
+  standings,
   surroundings,
   usedNames,
   type Design,
@@ -401,12 +400,10 @@ const OFF_BAND = 0.01;
 
 /** Pieces that stand on solved data which says little of them, or nothing. */
 function askBacked({ design, resolved, add }: Case): void {
-  const pieces = new Map(resolved.pieces.map((p) => [p.id, p]));
   const beyond = new Map<string, { piece: ResolvedPiece; from: number; to: number }>();
-  for (const backed of resolved.backed) {
-    const own = inOrder(backed, pieces);
+  for (const { backed, pieces: own, place } of standings(resolved)) {
+    const { weight, reasons } = place;
     if (own.some((p) => !p.values)) continue;
-    const { weight, reasons } = placeIn(backed.block.over!, own, resolved);
     const freq = backed.block.freq;
     const [from, to] = [freq[0], freq[freq.length - 1]];
     const { sweep } = resolved;

@@ -2,9 +2,8 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import {
   alone,
-  inOrder,
-  placeIn,
   solvableSizes,
+  standings,
   standingOn,
   standOn,
   type DataBlock,
@@ -408,21 +407,18 @@ function StandingList({
   const { id } = scene.peek().design;
   const chosen = ids.join();
   const { groups, offers } = useMemo(() => {
-    const pieces = new Map(resolved.pieces.map((p) => [p.id, p]));
     const blocks = data.filter((d) => d.over);
+    const standing = standings(resolved);
     return {
       groups: blocks.flatMap((block) => {
-        const own = resolved.backed.filter((b) => b.data === block.id);
+        const own = standing.filter((s) => s.backed.data === block.id);
         if (own.length === 0) return [];
-        const all = own.map((b) => inOrder(b, pieces));
-        const least = all
-          .map((group) => placeIn(block.over!, group, resolved))
-          .reduce((x, y) => (y.weight < x.weight ? y : x));
+        const least = own.map((s) => s.place).reduce((x, y) => (y.weight < x.weight ? y : x));
         return [
           {
             block,
-            first: own[0].pieces[0],
-            name: named(all.map((g) => named(g.map((p) => p.name)))),
+            first: own[0].backed.pieces[0],
+            name: named(own.map(({ pieces }) => named(pieces.map((p) => p.name)))),
             ...least,
           },
         ];

@@ -76,7 +76,7 @@ interface Weighing {
 }
 
 /** All that the copper of a design and what is joined to it come from. */
-const sourceOf = ({ project, design, band }: State): string =>
+export const sourceOf = ({ project, design, band }: State): string =>
   JSON.stringify([
     design.values,
     design.pieces,

@@ -6,6 +6,7 @@ import { run, runApart } from '../../bridge/bridge';
 import { WORKERS } from '../../bridge/solving';
 import { findSolution, subjectOf } from '../../responses/solutions';
 import { solveAndKeep } from '../../responses/solveAndKeep';
+import { sourceOf } from '../design/solving';
 
 /** A member's copper with what was solved of it, or why it cannot be. */
 type Member =
@@ -49,22 +50,15 @@ export function useSolvedFamily(
   isAsked: boolean,
 ): SolvedFamily {
   const { start, stop } = band ?? {};
-  // All that the copper of the members comes from.
-  const source = JSON.stringify(
-    isAsked && start !== undefined && axes.length > 0
-      ? [
-          design.values,
-          design.pieces,
-          design.medium,
-          design.enclosure,
-          project.stacks.find((s) => s.id === design.stack),
+  // All that the copper of the members comes from; nothing where nobody asks.
+  const source =
+    isAsked && band && axes.length > 0
+      ? JSON.stringify([
+          sourceOf({ project, design, band: { start: band.start, stop: band.stop } }),
           axes,
-          start,
-          stop,
           accuracy,
-        ]
-      : '',
-  );
+        ])
+      : '';
   const [known, setKnown] = useState<State>({ of: '' });
   const state: State = known.of === source ? known : { of: source };
   const control = useRef<AbortController>(undefined);
@@ -73,7 +67,7 @@ export function useSolvedFamily(
     now.current = { project, design, axes };
   });
   useEffect(() => {
-    if (start === undefined || stop === undefined || source === '""') return undefined;
+    if (start === undefined || stop === undefined || source === '') return undefined;
     const own = new AbortController();
     control.current = own;
     const { signal } = own;

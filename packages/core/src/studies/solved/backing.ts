@@ -1,4 +1,4 @@
-import { NotSolvable, outerPins, stateCopper } from '../../levels';
+import { outerPins, stateCopper } from '../../levels';
 import {
   copperFaces,
   dataBlock,
@@ -18,6 +18,7 @@ import {
   type SolvedOver,
 } from '../../network';
 import {
+  addWeighed,
   chebyshevPlaces,
   chebyshevWeights,
   lejaPlaces,
@@ -156,25 +157,13 @@ export function* backingSteps(
     solves++;
     return rationalThrough(samples.map((s) => ({ ...s, ...reciprocal(s, over.pins.length) })));
   }
-  const take = (index: Index, solved: Float64Array) => {
+  const take = (index: Index, through: Rational) => {
+    const at = index.map((i) => places[i]);
+    const solved = sampled(through, freq);
     indices.push(index);
     data.push(solved);
-    const told = interpolation.take(
-      index,
-      less(
-        solved,
-        modelAt(
-          index.map((i) => places[i]),
-          freq,
-        ),
-      ),
-    );
-    surprises.set(String(index), largest(told));
+    surprises.set(String(index), largest(interpolation.take(index, less(solved, modelAt(at, freq)))));
   };
-  function* add(index: Index): Steps<void> {
-    const through = yield* solvedAt(index.map((i) => places[i]));
-    take(index, sampled(through, freq));
-  }
 
   // The middle says at how many frequencies the difference from the model has to be known.
   const middle = ranges.map(() => 0);
@@ -186,20 +175,18 @@ export function* backingSteps(
     const known = less(sampled(through, freq), modelAt(middle, freq));
     const exact = less(sampled(through, beside), modelAt(middle, beside));
     const weights = new Float64Array(count);
-    const off = new Float64Array(exact.length);
+    const off = exact.map((x) => -x);
     beside.forEach((f, b) => {
       chebyshevWeights(freq, f, weights);
-      for (let half = 0; half < 2; half++)
-        for (let e = 0; e < n; e++) {
-          const at = (half * beside.length + b) * n + e;
-          off[at] = -exact[at];
-          for (let k = 0; k < count; k++) off[at] += weights[k] * known[(half * count + k) * n + e];
-        }
+      for (const half of [0, 1]) {
+        const at = (half * beside.length + b) * n;
+        addWeighed(weights, known, half * count * n, off.subarray(at, at + n));
+      }
     });
     between = largest(off);
     if (between < tolerance / 4) break;
   }
-  take(middle, sampled(through, freq));
+  take(middle, through);
   watch?.({ solved: solves, most: most + CHECKS });
 
   const checks: { readonly u: readonly number[]; readonly off: Float64Array }[] = [];
@@ -238,7 +225,7 @@ export function* backingSteps(
       if (before !== undefined && error > PAYS * before) break;
     } else watch?.({ solved: solves, most: most + CHECKS });
     const best = untried ?? next.reduce((a, b) => (promise(b) > promise(a) ? b : a));
-    yield* add(best);
+    take(best, yield* solvedAt(best.map((i) => places[i])));
   }
 
   const half = data[0].length / 2;
@@ -339,7 +326,6 @@ function begun(
     accuracy,
     solver: SOLVER,
   };
-  if (over.pins.length === 0) throw new NotSolvable('nothing is joined to these pieces');
   // What cannot be drawn at the ends of the ranges is said before anything is solved.
   for (const u of [-1, 0, 1])
     stateCopper(
