@@ -24,12 +24,12 @@ export default {
     ),
     forbid(
       'core-libraries',
-      'core uses few libraries at run time: expressions, validation, linear programs, outlines and triangles',
+      'core uses few libraries at run time: expressions, validation, linear programs, outlines, triangles and letters',
       { path: '^packages/core/src/' },
       {
         path: 'node_modules',
         pathNot:
-          'node_modules/(mathjs|ajv|yalps|polyclip-ts|delaunator|@kninnug/constrainautor|dxf-parser|@tracespace/parser)/',
+          'node_modules/(mathjs|ajv|yalps|polyclip-ts|delaunator|@kninnug/constrainautor|dxf-parser|@tracespace/parser|@jscad/modeling)/',
       },
     ),
     forbid(
@@ -49,6 +49,12 @@ export default {
       'numerics know no trade',
       { path: core('numeric') },
       { path: '^packages/core/src/', pathNot: core('numeric') },
+    ),
+    forbid(
+      'polygons-are-a-floor',
+      'outlines know nothing of what they are of',
+      { path: core('polygons') },
+      { path: '^packages/core/src/', pathNot: core('(polygons|numeric)') },
     ),
     forbid(
       'units-know-numerics',
@@ -72,7 +78,7 @@ export default {
       'planar-knows-lines',
       'the planar field solution stands on lines and results',
       { path: core('planar') },
-      { path: '^packages/core/src/', pathNot: core('(planar|lines|results|numeric)') },
+      { path: '^packages/core/src/', pathNot: core('(planar|lines|results|polygons|numeric)') },
     ),
     forbid(
       'junctions-know-the-field',
@@ -149,7 +155,7 @@ export default {
       { path: core('levels') },
       {
         path: '^packages/core/src/',
-        pathNot: core('(levels|network|artwork|parts|results|numeric|planar|electrical)'),
+        pathNot: core('(levels|network|artwork|parts|results|polygons|numeric|planar|electrical)'),
       },
     ),
     forbid(

@@ -4,7 +4,7 @@ import { distanceBetween, layOut } from '../src/artwork';
 import { cornersOf, grow, outlineText, removeCorner, setOutline, splitSide } from '../src/grow';
 import { solvedSubject } from '../src/levels';
 import { emptyDesign, emptyProject, renameIn, resolveDesign, type Design } from '../src/network';
-import { outlinesOf, type Point } from '../src/planar';
+import { outlinesOf, type Point } from '../src/polygons';
 import { laminates } from '../src/stack';
 import { pieceOf, withDesign } from './helpers';
 

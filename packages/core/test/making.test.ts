@@ -3,11 +3,10 @@ import { describe, expect, it } from 'vitest';
 import { layOut } from '../src/artwork';
 import { readCopper, writeCopper } from '../src/formats';
 import { readDrawing } from '../src/formats/drawing';
-import { changed, cutOpen, type Ring } from '../src/formats/drawing/shapes';
+import { areaOf, changed, cutOpen, type Ring } from '../src/polygons';
 import { solvedSubject } from '../src/levels';
 import { planOf, writeBoardDxf, writeBoardSvg, writeDrill, writeGdsii, writeGerber } from '../src/making';
 import { emptyDesign, emptyProject, resolveDesign } from '../src/network';
-import { areaOf } from '../src/planar';
 import { made, pieceOf } from './helpers';
 
 /** Area of polygons together, m^2. */

@@ -4,7 +4,6 @@ import { share, type Steps } from '../numeric';
 import { MOUNTED_SPAN, mountedWidth, parts, type ArtworkPin } from '../parts';
 import {
   layersOf,
-  outlinesOf,
   solveSteps,
   type Copper,
   type CopperPort,
@@ -12,6 +11,7 @@ import {
   type Solution,
   type SolveOptions,
 } from '../planar';
+import { outlinesOf } from '../polygons';
 import type { SData } from '../results';
 import { answer } from './answers';
 import { REFERENCE } from './contract';

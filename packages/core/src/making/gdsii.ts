@@ -1,4 +1,4 @@
-import { circle, type Ring } from '../formats/drawing/shapes';
+import { circle, type Ring } from '../polygons';
 import type { BoardPlan } from './plan';
 import { LAYERS } from './text';
 

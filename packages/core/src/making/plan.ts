@@ -1,8 +1,7 @@
 import { layOut, nearPieces } from '../artwork';
-import { cutOpen, nested, type Ring } from '../formats/drawing/shapes';
+import { areaOf, cutOpen, nested, outlinesOf, type Ring } from '../polygons';
 import { surroundings, type ResolvedDesign } from '../network';
 import { parts } from '../parts';
-import { areaOf, outlinesOf } from '../planar';
 import { mm } from './mm';
 
 /** A drilled hole, m. */

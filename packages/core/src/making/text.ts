@@ -1,4 +1,4 @@
-import type { Ring } from '../formats/drawing/shapes';
+import type { Ring } from '../polygons';
 import { mm } from './mm';
 import type { BoardPlan } from './plan';
 

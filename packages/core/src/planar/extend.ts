@@ -1,5 +1,5 @@
 import { widthOf, type Copper, type Point } from './contract';
-import { outlinesOf, within } from './outline';
+import { outlinesOf, within } from '../polygons';
 
 /** Uniform line that a port needs behind its plane, in widths and in heights: before it only its own wave is left. */
 const NEED = { widths: 1, heights: 2 } as const;

@@ -4,7 +4,7 @@ import { CopperError, type Copper, type Point } from './contract';
 import { CLOSED, graded, type Grading } from './grid';
 import { cellOf, edgeHalf, rectangle, type Cell, type Entry, type Half, type Mesh } from './mesh';
 import { folded, foldsOf, mirrored, type Fold } from './fold';
-import { within } from './outline';
+import { within } from '../polygons';
 import {
   across,
   CORNER,

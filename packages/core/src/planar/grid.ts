@@ -1,6 +1,6 @@
 import { axisOf, CopperError, type Copper, type CopperPort, type Point, type Walls } from './contract';
 import { rectangle, rectangleHalf, type Cell, type Entry, type Half, type Mesh } from './mesh';
-import { within } from './outline';
+import { within } from '../polygons';
 
 /** How a mesh is made. */
 export interface Grading {

@@ -17,4 +17,3 @@ export { cornersOf, type Flow } from './flow';
 export { sweepPlan, type Wish } from './sweep';
 export { layersOf } from './layers';
 export { boxResonances } from './resonance';
-export { areaOf, outlinesOf, within } from './outline';

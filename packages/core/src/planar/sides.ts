@@ -1,6 +1,6 @@
 import { CopperError, liesOn, type Copper, type Point } from './contract';
 import type { Grading } from './grid';
-import { outlinesOf } from './outline';
+import { outlinesOf } from '../polygons';
 
 /** Two parts of the outline that turn by more than this have a corner between them, rad. */
 export const CORNER = 0.4;

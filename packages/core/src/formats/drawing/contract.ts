@@ -1,11 +1,10 @@
-/** A point of a drawing, m. */
-export type DrawnPoint = readonly [number, number];
+import type { Ring } from '../../polygons';
 
 /** Copper as a file draws it, m. */
 export interface DrawnLayer {
   readonly name: string;
   /** Outlines without holes, turning left; what had holes is cut through them. */
-  readonly outlines: readonly (readonly DrawnPoint[])[];
+  readonly outlines: readonly Ring[];
 }
 
 /** What a file of copper says. */

@@ -1,6 +1,15 @@
 import DxfParser, { type IDxf, type IEntity, type IPoint } from 'dxf-parser';
-import { DrawingError, type Drawing, type DrawnPoint } from './contract';
-import { arcPoints, bulged, circle, closedWays, cutOpen, nested, type Ring } from './shapes';
+import { DrawingError, type Drawing } from './contract';
+import {
+  arcPoints,
+  bulged,
+  circle,
+  closedWays,
+  cutOpen,
+  nested,
+  type Ring,
+  type Point,
+} from '../../polygons';
 
 /** Units of a drawing by their number in its header, m. */
 const UNITS: Readonly<Record<number, number>> = {
@@ -15,7 +24,7 @@ const UNITS: Readonly<Record<number, number>> = {
 };
 
 /** From an entity's own coordinates to the drawing's, m. */
-type Placing = (p: { readonly x: number; readonly y: number }) => DrawnPoint;
+type Placing = (p: { readonly x: number; readonly y: number }) => Point;
 
 interface Vertex extends IPoint {
   readonly bulge?: number;
@@ -82,7 +91,7 @@ export function readDxf(text: string, chord: number): Drawing {
       const layer = entity.layer === '0' && inLayer !== undefined ? inLayer : (entity.layer ?? '0');
       const fine = chord / size;
       /** Points in the entity's own coordinates. */
-      const own = (p: { x: number; y: number }): DrawnPoint => [p.x, p.y];
+      const own = (p: { x: number; y: number }): Point => [p.x, p.y];
       const placed = (ring: Ring): Ring => ring.map(([x, y]) => place({ x, y }));
       switch (entity.type) {
         case 'LWPOLYLINE':
@@ -90,7 +99,7 @@ export function readDxf(text: string, chord: number): Drawing {
           const corners = entity.vertices ?? [];
           if (corners.length < 2) break;
           const ends = entity.shape ? corners.length : corners.length - 1;
-          const ring: DrawnPoint[] = [own(corners[0])];
+          const ring: Point[] = [own(corners[0])];
           for (let i = 0; i < ends; i++)
             ring.push(
               ...bulged(own(corners[i]), own(corners[(i + 1) % corners.length]), corners[i].bulge ?? 0, fine),
@@ -107,7 +116,7 @@ export function readDxf(text: string, chord: number): Drawing {
           if (!center || radius <= 0) break;
           let sweep = endAngle - startAngle;
           while (sweep <= 0) sweep += 2 * Math.PI;
-          const first: DrawnPoint = [
+          const first: Point = [
             center.x + radius * Math.cos(startAngle),
             center.y + radius * Math.sin(startAngle),
           ];
@@ -136,7 +145,7 @@ export function readDxf(text: string, chord: number): Drawing {
             ...arcPoints([0, 0], long, startAngle, sweep, fine),
           ];
           const [cos, sin] = [axis.x / long, axis.y / long];
-          const ring = around.map(([x, y]): DrawnPoint => [
+          const ring = around.map(([x, y]): Point => [
             center.x + x * cos - y * axisRatio * sin,
             center.y + x * sin + y * axisRatio * cos,
           ]);

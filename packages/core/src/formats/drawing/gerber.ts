@@ -1,7 +1,16 @@
 import { createParser, type ChildNode, type ToolShape } from '@tracespace/parser';
-import { DrawingError, type Drawing, type DrawnPoint } from './contract';
-import { areaOf } from '../../planar';
-import { arcPoints, changed, circle, cutOpen, swept, type Area, type Ring } from './shapes';
+import { DrawingError, type Drawing } from './contract';
+import {
+  areaOf,
+  arcPoints,
+  changed,
+  circle,
+  cutOpen,
+  swept,
+  type Area,
+  type Ring,
+  type Point,
+} from '../../polygons';
 
 /** The axis' number as a Gerber file writes it: digits without a point. */
 function numberOf(
@@ -41,7 +50,7 @@ function outlinesOfTool(shape: ToolShape, fine: number): readonly Ring[] {
     case 'polygon': {
       const turned = ((shape.rotation ?? 0) * Math.PI) / 180;
       return [
-        Array.from({ length: shape.vertices }, (_, i): DrawnPoint => {
+        Array.from({ length: shape.vertices }, (_, i): Point => {
           const a = turned + (2 * Math.PI * i) / shape.vertices;
           return [(shape.diameter / 2) * Math.cos(a), (shape.diameter / 2) * Math.sin(a)];
         }),
@@ -55,15 +64,15 @@ function outlinesOfTool(shape: ToolShape, fine: number): readonly Ring[] {
 }
 
 /** Outline of points around which a convex shape is dragged from one place to the other. */
-function dragged(shape: Ring, a: DrawnPoint, b: DrawnPoint): Ring {
-  const points = shape.flatMap(([x, y]): DrawnPoint[] => [
+function dragged(shape: Ring, a: Point, b: Point): Ring {
+  const points = shape.flatMap(([x, y]): Point[] => [
     [a[0] + x, a[1] + y],
     [b[0] + x, b[1] + y],
   ]);
   // The hull of both, by its lower and its upper side.
   const sorted = points.sort((p, q) => p[0] - q[0] || p[1] - q[1]);
-  const side = (from: readonly DrawnPoint[]) => {
-    const kept: DrawnPoint[] = [];
+  const side = (from: readonly Point[]) => {
+    const kept: Point[] = [];
     for (const p of from) {
       while (kept.length > 1 && areaOf([kept[kept.length - 2], kept[kept.length - 1], p]) <= 0) kept.pop();
       kept.push(p);
@@ -85,12 +94,12 @@ export function readGerber(text: string, chord: number): Drawing {
   let zeroes: 'leading' | 'trailing' = 'leading';
   const tools = new Map<string, ToolShape>();
   let tool: string | undefined;
-  let at: DrawnPoint = [0, 0];
+  let at: Point = [0, 0];
   let mode: 'line' | 'cwArc' | 'ccwArc' = 'line';
   let single = false;
   let inRegion = false;
   let clear = false;
-  let contour: DrawnPoint[] = [];
+  let contour: Point[] = [];
   let area: Area = [];
   /** What was drawn in one polarity, put together at once. */
   let waiting: Ring[] = [];
@@ -98,23 +107,21 @@ export function readGerber(text: string, chord: number): Drawing {
     area = changed(area, waiting, clear);
     waiting = [];
   };
-  const draw = (ring: Ring) => waiting.push(ring.map(([x, y]): DrawnPoint => [x * unit!, y * unit!]));
+  const draw = (ring: Ring) => waiting.push(ring.map(([x, y]): Point => [x * unit!, y * unit!]));
   const closeContour = () => {
     if (contour.length > 2) draw(contour);
     contour = [];
   };
 
   /** Points of a way after its first. */
-  const way = (to: DrawnPoint, i: number, j: number): DrawnPoint[] => {
+  const way = (to: Point, i: number, j: number): Point[] => {
     const fine = chord / unit!;
     if (mode === 'line') return [to];
     const turn = mode === 'cwArc' ? -1 : 1;
-    const candidates: DrawnPoint[] = single
-      ? [1, -1].flatMap((p) =>
-          [1, -1].map((q): DrawnPoint => [at[0] + p * Math.abs(i), at[1] + q * Math.abs(j)]),
-        )
+    const candidates: Point[] = single
+      ? [1, -1].flatMap((p) => [1, -1].map((q): Point => [at[0] + p * Math.abs(i), at[1] + q * Math.abs(j)]))
       : [[at[0] + i, at[1] + j]];
-    const sweepAround = ([cx, cy]: DrawnPoint) => {
+    const sweepAround = ([cx, cy]: Point) => {
       const from = Math.atan2(at[1] - cy, at[0] - cx);
       let sweep = turn * (Math.atan2(to[1] - cy, to[0] - cx) - from);
       while (sweep <= 1e-9) sweep += 2 * Math.PI;
@@ -122,7 +129,7 @@ export function readGerber(text: string, chord: number): Drawing {
       return { from, sweep };
     };
     // In quarters the signs are left out: the centre is where both ends are as far and the arc is a quarter at most.
-    const miss = (c: DrawnPoint) =>
+    const miss = (c: Point) =>
       Math.abs(Math.hypot(at[0] - c[0], at[1] - c[1]) - Math.hypot(to[0] - c[0], to[1] - c[1])) +
       (single && sweepAround(c).sweep > Math.PI / 2 + 1e-6 ? 1e9 : 0);
     const centre = candidates.reduce((best, c) => (miss(c) < miss(best) ? c : best));
@@ -140,7 +147,7 @@ export function readGerber(text: string, chord: number): Drawing {
       const digits = node.coordinates[axis];
       return digits === undefined ? undefined : numberOf(digits, format!, zeroes);
     };
-    const to: DrawnPoint = [read('x') ?? at[0], read('y') ?? at[1]];
+    const to: Point = [read('x') ?? at[0], read('y') ?? at[1]];
     if (node.graphic === 'move') {
       if (inRegion) closeContour();
       at = to;
@@ -164,7 +171,7 @@ export function readGerber(text: string, chord: number): Drawing {
       const shape = tool === undefined ? undefined : tools.get(tool);
       if (!shape) throw new DrawingError('it flashes an aperture that it does not define');
       for (const ring of outlinesOfTool(shape, chord / unit))
-        draw(ring.map(([x, y]): DrawnPoint => [to[0] + x, to[1] + y]));
+        draw(ring.map(([x, y]): Point => [to[0] + x, to[1] + y]));
     }
     at = to;
   };

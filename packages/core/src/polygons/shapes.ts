@@ -1,8 +1,5 @@
 import { difference, intersection, union, type Geom } from 'polyclip-ts';
-import { areaOf, within } from '../../planar';
-import type { DrawnPoint } from './contract';
-
-export type Ring = readonly DrawnPoint[];
+import { areaOf, within, type Point, type Ring } from './ring';
 
 /** Points of files closer than this are one, m. */
 const NEAR = 2e-9;
@@ -14,25 +11,25 @@ const JOINED = 1e-6;
  * @param sweep angle from the first point to the last, rad, positive turning left
  */
 export function arcPoints(
-  [cx, cy]: DrawnPoint,
+  [cx, cy]: Point,
   radius: number,
   from: number,
   sweep: number,
   chord: number,
-): DrawnPoint[] {
+): Point[] {
   const most = chord < radius ? 2 * Math.acos(1 - chord / radius) : Math.PI / 2;
   const count = Math.max(1, Math.ceil(Math.abs(sweep) / most - 1e-9));
-  return Array.from({ length: count }, (_, i): DrawnPoint => {
+  return Array.from({ length: count }, (_, i): Point => {
     const a = from + (sweep * (i + 1)) / count;
     return [cx + radius * Math.cos(a), cy + radius * Math.sin(a)];
   });
 }
 
-export const circle = (centre: DrawnPoint, radius: number, chord: number): Ring =>
+export const circle = (centre: Point, radius: number, chord: number): Ring =>
   arcPoints(centre, radius, 0, 2 * Math.PI, Math.min(chord, 0.3 * radius));
 
 /** Arc of an edge of a polyline, whose bulge is the tangent of a quarter of its angle; its points after the first. */
-export function bulged(a: DrawnPoint, b: DrawnPoint, bulge: number, chord: number): DrawnPoint[] {
+export function bulged(a: Point, b: Point, bulge: number, chord: number): Point[] {
   if (Math.abs(bulge) < 1e-9) return [b];
   const sweep = 4 * Math.atan(bulge);
   const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
@@ -40,7 +37,7 @@ export function bulged(a: DrawnPoint, b: DrawnPoint, bulge: number, chord: numbe
   if (half === 0) return [b];
   // From the middle of the chord to the centre, to the left of it where the arc is less than half a turn and turns left.
   const off = half / Math.tan(sweep / 2) / (2 * half);
-  const centre: DrawnPoint = [(a[0] + b[0]) / 2 - dy * off, (a[1] + b[1]) / 2 + dx * off];
+  const centre: Point = [(a[0] + b[0]) / 2 - dy * off, (a[1] + b[1]) / 2 + dx * off];
   const from = Math.atan2(a[1] - centre[1], a[0] - centre[0]);
   return [
     ...arcPoints(centre, Math.hypot(a[0] - centre[0], a[1] - centre[1]), from, sweep, chord).slice(0, -1),
@@ -49,11 +46,11 @@ export function bulged(a: DrawnPoint, b: DrawnPoint, bulge: number, chord: numbe
 }
 
 /** The way of a round tool of some radius along a straight line. */
-export function swept(a: DrawnPoint, b: DrawnPoint, radius: number, chord: number): Ring {
+export function swept(a: Point, b: Point, radius: number, chord: number): Ring {
   const along = Math.atan2(b[1] - a[1], b[0] - a[0]);
   if (a[0] === b[0] && a[1] === b[1]) return circle(a, radius, chord);
   const fine = Math.min(chord, 0.3 * radius);
-  const start = (p: DrawnPoint, angle: number): DrawnPoint => [
+  const start = (p: Point, angle: number): Point => [
     p[0] + radius * Math.cos(angle),
     p[1] + radius * Math.sin(angle),
   ];
@@ -68,7 +65,7 @@ export function swept(a: DrawnPoint, b: DrawnPoint, radius: number, chord: numbe
 
 /** Lines whose ends meet, joined to closed ways; what stays open is counted. */
 export function closedWays(ways: readonly Ring[]): { rings: Ring[]; open: number } {
-  const near = (a: DrawnPoint, b: DrawnPoint) => Math.hypot(a[0] - b[0], a[1] - b[1]) < JOINED;
+  const near = (a: Point, b: Point) => Math.hypot(a[0] - b[0], a[1] - b[1]) < JOINED;
   const left = ways.map((w) => [...w]);
   const rings: Ring[] = [];
   let open = 0;
@@ -125,7 +122,7 @@ export function nested(rings: readonly Ring[]): Area {
 export function cutOpen(area: Area): Ring[] {
   return area.flatMap((polygon): Ring[] => {
     if (polygon.length === 1) {
-      const open = polygon[0].slice(0, -1).map(([x, y]): DrawnPoint => [x * NEAR, y * NEAR]);
+      const open = polygon[0].slice(0, -1).map(([x, y]): Point => [x * NEAR, y * NEAR]);
       const kept = open.filter((p, i) => !isBetween(open, i, p));
       if (kept.length < 3) return [];
       return [areaOf(kept) > 0 ? kept : kept.reverse()];
@@ -149,7 +146,7 @@ export function cutOpen(area: Area): Ring[] {
 }
 
 /** Whether a corner lies on the straight way between its neighbours. */
-function isBetween(ring: Ring, i: number, [x, y]: DrawnPoint): boolean {
+function isBetween(ring: Ring, i: number, [x, y]: Point): boolean {
   const [ax, ay] = ring[(i + ring.length - 1) % ring.length];
   const [bx, by] = ring[(i + 1) % ring.length];
   const long = Math.hypot(bx - ax, by - ay);

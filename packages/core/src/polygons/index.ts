@@ -1,0 +1,3 @@
+export * from './ring';
+export * from './shapes';
+export * from './union';
