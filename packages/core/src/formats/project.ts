@@ -68,6 +68,8 @@ function checkConsistency(project: Project): void {
     unique(design.pieces, `designs[${i}] > pieces`);
     unique(design.markers, `designs[${i}] > markers`);
   });
+  unique(project.panels ?? [], 'panels');
+  project.panels?.forEach((panel, i) => unique(panel.placed, `panels[${i}] > placed`));
   project.data.forEach((block, i) => {
     const states = block.over?.states.length ?? 1;
     const values = block.freq.length * block.ports * block.ports * states;

@@ -1,5 +1,5 @@
 import { circle, type Ring } from '../polygons';
-import type { BoardPlan } from './plan';
+import type { BoardPlan } from './board';
 import { LAYERS } from './text';
 
 /** Database unit, m. */

@@ -1,4 +1,10 @@
+export * from './bill';
+export * from './board';
+export * from './checks';
 export * from './gdsii';
-export * from './plan';
+export * from './measure';
+export * from './panel';
+export { planOf, unmade, type PlanOptions } from './plan';
+export * from './shop';
 export * from './writers';
 export { LAYERS, writeBoardDxf, writeBoardSvg, writeDrill, writeGerber } from './text';

@@ -1,44 +1,11 @@
 import { layOut, nearPieces } from '../artwork';
-import { areaOf, cutOpen, nested, outlinesOf, type Ring } from '../polygons';
-import { surroundings, type ResolvedDesign } from '../network';
+import { areaOf, boxOf, outlinesOf, type Point, type Ring } from '../polygons';
+import { formatComplex } from '../units';
+import { around as aroundCopper, portWord } from './words';
+import { copperOf, type BoardPlan, type BoardPort, type Hole, type Mounted } from './board';
+import { surroundings, type ResolvedDesign, type ResolvedPiece } from '../network';
 import { parts } from '../parts';
 import { mm } from './mm';
-
-/** A drilled hole, m. */
-export interface Hole {
-  readonly x: number;
-  readonly y: number;
-  readonly diameter: number;
-  /** Diameter of a circle within the round pad that it stands in alone, m; absent where it ends a line. */
-  readonly pad?: number;
-}
-
-/** A word on the board with its lower left corner, m. */
-export interface Word {
-  readonly x: number;
-  readonly y: number;
-  readonly height: number;
-  readonly text: string;
-}
-
-/** Everything of a design that a shop makes: m, y up, the lower left corner of the board at the origin. */
-export interface BoardPlan {
-  readonly name: string;
-  /** Closed polygons without holes that do not overlap; what has a hole is cut through it. */
-  readonly copper: readonly Ring[];
-  readonly board: Ring;
-  readonly holes: readonly Hole[];
-  readonly words: readonly Word[];
-  /** Of the copper, m^2. */
-  readonly area: number;
-  /** Of the copper from end to end, m. */
-  readonly width: number;
-  readonly height: number;
-  /** The narrowest line, m; undefined where no piece says one. */
-  readonly narrowest: number | undefined;
-  /** The narrowest gap between copper that is not joined, m; undefined where there is none within a few heights. */
-  readonly narrowestGap: number | undefined;
-}
 
 export interface PlanOptions {
   /** By how much every line is widened to make up for etching, m; each edge by half of it. */
@@ -67,7 +34,7 @@ const STRAIGHT = 1 - 1e-9;
  * An outline with every side moved out of the copper by so much, corners carried on to where the sides meet; undefined of a hole
  * that closes.
  */
-function widened(ring: Ring, by: number): Ring | undefined {
+export function widened(ring: Ring, by: number): Ring | undefined {
   // Copper lies to the left of every side.
   const normals = ring.map(([x, y], i) => {
     const [u, v] = ring[(i + 1) % ring.length];
@@ -104,6 +71,7 @@ export function planOf(
   if (!stack) return undefined;
   const layout = layOut(resolved, chord);
   const pieces = new Map(resolved.pieces.map((p) => [p.id, p]));
+  const around = surroundings(resolved.pieces);
   const drawn = outlinesOf(
     layout.pieces.flatMap((p) => p.copper.map((ring) => ring.map(({ x, y }): [number, number] => [x, y]))),
   );
@@ -115,24 +83,31 @@ export function planOf(
           return wide ? [wide] : [];
         })
       : drawn;
-  const rings = cutOpen(nested(made));
-  const xs = rings.flatMap((r) => r.map(([x]) => x));
-  const ys = rings.flatMap((r) => r.map(([, y]) => y));
-  const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+  const { x0, x1, y0, y1 } = boxOf(made.flat());
 
   // A line that leads to a port ends where the board does.
   const margin = Math.max(ROOM, MARGIN * stack.substrate.height);
   const box = { left: x0 - margin, right: x1 + margin, low: y0 - margin, high: y1 + margin };
-  const ports = layout.pieces.filter((p) => p.kind === 'port');
+  const connectors = layout.pieces.filter((p) => parts.get(p.kind)?.connects);
+  // Where a port has a connector its line begins behind that.
+  const ports = layout.pieces.flatMap(({ id, kind, pins: [pin] }) => {
+    if (kind !== 'port') return [];
+    const [node] = pieces.get(id)!.nodes;
+    const behind = connectors.find((c) => pieces.get(c.id)!.nodes[0] === node);
+    return [
+      { id, pin: behind?.pins[1] ?? pin, line: behind ? ([behind.id, 1] as const) : ([id, 0] as const) },
+    ];
+  });
+  const widthAt = ([id, pin]: readonly [string, number]) => around.neighbour(pieces.get(id)!, pin) ?? 0;
   const near = (a: number, b: number) => Math.abs(a - b) < etch + 1e-8;
-  for (const { pins } of ports) {
-    const [{ x, y }] = pins;
+  for (const { pin } of ports) {
+    const { x, y } = pin;
     if (near(x, x0)) box.left = x0;
     if (near(x, x1)) box.right = x1;
     if (near(y, y0)) box.low = y0;
     if (near(y, y1)) box.high = y1;
   }
-  const at = (x: number, y: number): [number, number] => [x - box.left, y - box.low];
+  const at = (x: number, y: number): Point => [x - box.left, y - box.low];
   const holes = layout.pieces.flatMap((p): Hole[] => {
     const diameter = pieces.get(p.id)?.values?.hole?.re;
     if (diameter === undefined) return [];
@@ -152,18 +127,7 @@ export function planOf(
       };
     });
   });
-  const around = surroundings(resolved.pieces);
-  const words = ports.map(({ id, pins: [pin] }): Word => {
-    const text = pieces.get(id)?.settings.number ?? '';
-    // Beside the line, a little inside of the board.
-    const aside = 1.5 * LETTER + (around.neighbour(pieces.get(id)!, 0) ?? 0) / 2;
-    const [dx, dy] = [-Math.cos(pin.angle), -Math.sin(pin.angle)];
-    const [x, y] = at(pin.x - LETTER * dx - aside * dy, pin.y - LETTER * dy + aside * dx);
-    // Never off the board.
-    const [wide, high] = at(box.right, box.high);
-    const within = (v: number, most: number) => Math.min(Math.max(0, v), most - LETTER);
-    return { x: within(x, wide), y: within(y, high), height: LETTER, text };
-  });
+  const numberOf = (id: string) => pieces.get(id)?.settings.number ?? '';
   const widths = resolved.pieces.flatMap((p) =>
     p.values ? (parts.get(p.kind)?.widths?.(p.values, p.settings) ?? []).flatMap((w) => (w ? [w] : [])) : [],
   );
@@ -176,18 +140,77 @@ export function planOf(
   const gap = gaps.length > 0 ? Math.min(...gaps) : undefined;
   if (etch > 0 && gap !== undefined && gap > 0 && gap <= etch)
     throw new RangeError(`closes the narrowest gap, ${mm(gap)} mm`);
+  const copper = copperOf(made.map((ring) => ring.map(([x, y]) => at(x, y))));
+  const ends = ports.map(({ id, pin, line }): BoardPort => {
+    const [x, y] = at(pin.x, pin.y);
+    return {
+      number: numberOf(id),
+      x,
+      y,
+      angle: pin.angle + Math.PI,
+      width: widthAt(line),
+    };
+  });
+  const board: Ring = [
+    at(box.left, box.low),
+    at(box.right, box.low),
+    at(box.right, box.high),
+    at(box.left, box.high),
+  ];
+  const words = ends.map((port) => portWord(port, LETTER, aroundCopper(copper.outlines, board)));
   return {
     name,
-    copper: rings.map((ring) => ring.map(([x, y]) => at(x, y))),
-    board: [at(box.left, box.low), at(box.right, box.low), at(box.right, box.high), at(box.left, box.high)],
+    ...copper,
+    board,
     holes,
     words,
-    area: rings.reduce((sum, ring) => sum + Math.abs(areaOf(ring)), 0),
-    width: x1 - x0,
-    height: y1 - y0,
+    etched: [],
+    ports: ends,
+    mounted: layout.pieces.flatMap((p): Mounted[] => {
+      const piece = pieces.get(p.id)!;
+      const part = parts.get(p.kind);
+      if (!part?.bridges && !part?.connects) return [];
+      const [a, b] = p.pins;
+      const [x, y] = at((a.x + b.x) / 2, (a.y + b.y) / 2);
+      return [
+        {
+          name: piece.name,
+          design: name,
+          kind: p.kind,
+          what: part.name,
+          value: valueOf(piece),
+          x,
+          y,
+          angle: Math.atan2(b.y - a.y, b.x - a.x),
+          outline: (p.body[0] ?? []).map((q) => at(q.x, q.y)),
+        },
+      ];
+    }),
     narrowest: widths.length > 0 ? Math.min(...widths) + etch : undefined,
     narrowestGap: gap === undefined ? undefined : Math.max(0, gap - etch),
   };
+}
+
+/** What a piece is in numbers, as lists have it. */
+function valueOf(piece: ResolvedPiece): string {
+  const part = parts.get(piece.kind);
+  return (part?.tells ?? [])
+    .flatMap(({ face }) => {
+      const value = piece.values?.[face];
+      const rule = part?.properties.flatMap((p) => p.faces).find((f) => f.name === face)?.rule;
+      if (!value || !rule) return [];
+      return [formatComplex(value.re, value.im, rule.kind, { typed: true })];
+    })
+    .join(', ');
+}
+
+/** Why a design cannot be made, in words; undefined of one that can. */
+export function unmade(resolved: ResolvedDesign): string | undefined {
+  const [problem] = resolved.problems.filter(
+    (p) => p.place.kind === 'piece' || p.place.kind === 'value' || p.place.kind === 'stack',
+  );
+  const wrong = resolved.pieces.find((p) => !p.values);
+  return problem?.message ?? (wrong && `${wrong.name} has an error`);
 }
 
 const mean = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0) / list.length;

@@ -1,6 +1,6 @@
 import type { Ring } from '../polygons';
 import { mm } from './mm';
-import type { BoardPlan } from './plan';
+import type { BoardPlan } from './board';
 
 /** Layers of a board's drawing, and their numbers where a format has numbers. */
 export const LAYERS = { COPPER: 1, OUTLINE: 2, DRILL: 3, TEXT: 4 } as const;

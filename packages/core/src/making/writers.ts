@@ -3,7 +3,7 @@ import { writeCopper } from '../formats';
 import { solvedSubject } from '../levels';
 import type { ResolvedDesign } from '../network';
 import { writeGdsii } from './gdsii';
-import type { BoardPlan } from './plan';
+import type { BoardPlan } from './board';
 import { writeBoardDxf, writeBoardSvg, writeDrill } from './text';
 
 /** What a board is written as in one file. */

@@ -261,6 +261,72 @@ export interface SheetEntry {
   readonly system?: string;
 }
 
+/** A design put on a panel. */
+export interface PlacedDesign {
+  readonly id: string;
+  /** Id of the design. */
+  readonly design: string;
+  /** Lower left corner of the design's own board on the panel, as typed. */
+  readonly x: string;
+  readonly y: string;
+  /** Quarter turns to the left; absent: none. */
+  readonly turns?: 1 | 2 | 3;
+}
+
+/** Several designs made as one board. Lengths as typed. */
+export interface Panel {
+  readonly id: string;
+  readonly name: string;
+  /** Size of the board; empty: as far as what is on it reaches, and the margin. */
+  readonly width: string;
+  readonly height: string;
+  /** Board around what is on it, where it is not given, and between designs that are arranged. */
+  readonly margin: string;
+  readonly placed: readonly PlacedDesign[];
+  /** A rim that is no rectangle, corner by corner turning left, m; the size then follows from it. */
+  readonly outline?: readonly (readonly [number, number])[];
+  /** Height of names etched into the copper; absent: none are. */
+  readonly letters?: string;
+  /** Diameter of alignment marks in three corners; absent: there are none. */
+  readonly marks?: string;
+  /** Ground beside every port at the rim, for a connector there; absent: none. */
+  readonly launches?: PanelLaunches;
+  /** Holes to ground along sides of the rim; absent: none. */
+  readonly fence?: PanelFence;
+}
+
+/** Pads beside a port, each from the rim inwards, with holes to ground. */
+export interface PanelLaunches {
+  /** Between the line and the pad. */
+  readonly gap: string;
+  readonly width: string;
+  readonly length: string;
+  readonly hole: string;
+}
+
+export interface PanelFence {
+  readonly sides: readonly EnclosureSide[];
+  readonly hole: string;
+  readonly pitch: string;
+  /** From the rim to the middles of the holes. */
+  readonly inset: string;
+}
+
+/** What a shop can make beside the lines and gaps, which stand with the board. Lengths as typed. */
+export interface Shop {
+  readonly name: string;
+  /** Diameters it drills: `0.2 mm .. 6 mm`, or a list with commas. */
+  readonly drills: string;
+  /** Least copper around a hole. */
+  readonly ring: string;
+  /** Least board between copper or a hole and the rim. */
+  readonly edge: string;
+  /** Least board between two holes. */
+  readonly web: string;
+  /** By how much lines come out narrower than drawn, which is made up for. */
+  readonly etch: string;
+}
+
 export interface Project {
   readonly format: 'ditch-project';
   readonly version: 2;
@@ -271,6 +337,10 @@ export interface Project {
   readonly line: LineSheet;
   readonly designs: readonly Design[];
   readonly data: readonly DataBlock[];
+  /** Several designs made as one board. */
+  readonly panels?: readonly Panel[];
+  /** Who makes the boards; absent: a usual shop. */
+  readonly shop?: Shop;
   /** In what results are shown; absent: as the page prefers. */
   readonly display?: { readonly lengths?: 'mm' | 'mil' };
 }

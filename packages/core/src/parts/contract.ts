@@ -248,6 +248,8 @@ export interface PartDefinition {
   readonly asks?: 'data';
   /** Mounted between two pads: drawn from pin to pin where both are placed already. */
   readonly bridges?: boolean;
+  /** A connector at the rim of the board, which begins at its second pin. */
+  readonly connects?: boolean;
   /** Which pins are one like the other to its models: equal letters. Absent: all of a line's or mounted part's, none else. */
   readonly alikePins?: string;
   /** Pairs of faces and facts that change places when its first two pins do; with `side` turned over it is the same piece again. */

@@ -118,6 +118,15 @@ export function nested(rings: readonly Ring[]): Area {
   return area;
 }
 
+/** Outlines of an area: outer ones turn left, holes turn right. */
+export const outlinesIn = (area: Area): Ring[] =>
+  area.flatMap((polygon) =>
+    polygon.map((ring, i) => {
+      const open = ring.slice(0, -1).map(([x, y]): Point => [x * NEAR, y * NEAR]);
+      return areaOf(open) > 0 === (i === 0) ? open : open.reverse();
+    }),
+  );
+
 /** Outlines without holes: what has one is cut upright through the middle of it. */
 export function cutOpen(area: Area): Ring[] {
   return area.flatMap((polygon): Ring[] => {

@@ -37,6 +37,7 @@ export const launch: PartDefinition = {
   name: 'coaxial launch',
   group: 'other',
   fits: true,
+  connects: true,
   about:
     'A connector at the edge of the board: a length of coaxial line whose pin lies on the strip. Ideal: nothing. ' +
     'Modelled: the coaxial line with its own impedance and loss, and the strip under the pin as one conductor as thick as both, which is a short line of lower impedance; its cross-section is solved like any other. What the opening of the coaxial line stores does not count.',
