@@ -19,6 +19,7 @@ const later = {
   recipe: () => import('./views/recipes/RecipeView'),
   filter: () => import('./views/filters/FilterView'),
   studies: () => import('./views/studies/StudiesView'),
+  making: () => import('./views/making/MakingView'),
   overview: () => import('./views/projects/OverviewView'),
   boards: () => import('./views/projects/BoardsView'),
   projects: () => import('./views/projects/ProjectsView'),
@@ -30,6 +31,7 @@ const CompareView = lazy(later.compare);
 const RecipeView = lazy(later.recipe);
 const FilterView = lazy(later.filter);
 const StudiesView = lazy(later.studies);
+const MakingView = lazy(later.making);
 const OverviewView = lazy(later.overview);
 const BoardsView = lazy(later.boards);
 const ProjectsView = lazy(later.projects);
@@ -59,6 +61,7 @@ createRoot(document.getElementById('root')!).render(
               <Route path="recipes" element={guarded(<RecipesView />)} />
               <Route path="recipes/:recipeId" element={guarded(<RecipeView />)} />
               <Route path="filter" element={guarded(<FilterView />)} />
+              <Route path="making/:what?" element={guarded(<MakingView />)} />
               <Route path="compare/:checkpointId" element={guarded(<CompareView />)} />
               <Route path="design/:designId" element={guarded(<DesignView />)} />
               <Route path="design/:designId/studies/:study?" element={guarded(<StudiesView />)} />

@@ -2,7 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { provideTables } from '@ditch/core/junctions';
 import { junctionTables } from '@ditch/core/junctions/tables';
 import { laminates } from '@ditch/core/stack';
-import { addArtwork } from './artwork';
+import { addArtwork, addCheck } from './artwork';
 import { addBack } from './back';
 import { addDesign } from './design';
 import { optionError, UsageError } from './errors';
@@ -43,6 +43,7 @@ function build(): Command {
   addSolve(program);
   addStudies(program);
   addArtwork(program);
+  addCheck(program);
   addBack(program);
   addFamily(program);
   addSpread(program);

@@ -260,8 +260,8 @@ describe('a panel', () => {
       stacks: [...project.stacks, other],
       designs: project.designs.map((d, i) => (i === 1 ? { ...d, stack: 's2' } : d)),
     };
-    expect(panelOf(mixed, panel).problems).toEqual([
-      { placed: 't1', message: expect.stringContaining('another board') },
+    expect(panelOf(mixed, panel).problems.map((p) => `${p.placed} ${p.message}`)).toEqual([
+      't1 stands on another board than branch-line 0: a panel is of one',
     ]);
   });
 

@@ -410,7 +410,9 @@ const drawing: Awaited<ReturnType<typeof drawings>>['drawing'] = async (request)
 
 // Writers for shops come when one is asked for.
 const making = () => import('./making');
-const board: Awaited<ReturnType<typeof making>>['board'] = async (request) => (await making()).board(request);
+type Making = Awaited<ReturnType<typeof making>>;
+const board: Making['board'] = async (request) => (await making()).board(request);
+const made: Making['made'] = async (request) => (await making()).made(request);
 
 /** Long computations: each a function of plain data, run in a worker by name. */
 export const jobs = {
@@ -422,6 +424,7 @@ export const jobs = {
   touchstone,
   drawing,
   board,
+  made,
   project,
   study,
   bending,

@@ -1,48 +1,80 @@
 import { NotSolvable } from '@ditch/core/levels';
 import {
   boardWriters,
-  planOf,
+  checkPlan,
+  etchOf,
+  limitsFor,
+  madeOf,
+  writeBill,
   writeDesignCopper,
   writeGerber,
   type BoardFile,
   type BoardPlan,
+  type Finding,
+  type Made,
+  type What,
 } from '@ditch/core/making';
-import { resolveDesign, type Design, type Project, type ResolvedDesign } from '@ditch/core/network';
+import { resolveDesign, type Project } from '@ditch/core/network';
+import { QuantityError } from '@ditch/core/units';
 import type { Reading } from './turns';
 import { bytes, zipped } from './zipped';
 
-export type BoardFormat = BoardFile | 'gerber' | 'copper';
+export type BoardFormat = BoardFile | 'gerber' | 'copper' | 'bill';
+
+/** A board with what its shop would send back. */
+export interface MadeAnswer extends Made {
+  readonly findings: readonly Finding[];
+  /** Why the shop's limits cannot be read. */
+  readonly shop?: string;
+}
+
+/** What is made, and checked. */
+export function made({ project, what }: { project: Project; what: What }): Promise<MadeAnswer> {
+  const answer = madeOf(project, what);
+  try {
+    const findings = answer.plan ? checkPlan(answer.plan, limitsFor(project, what)) : [];
+    return Promise.resolve({ ...answer, findings });
+  } catch (error) {
+    if (error instanceof QuantityError)
+      return Promise.resolve({ ...answer, findings: [], shop: error.message });
+    throw error;
+  }
+}
 
 /** The file of a format, with its suffix. */
 function written(
   format: BoardFormat,
   plan: BoardPlan,
-  resolved: ResolvedDesign,
+  project: Project,
+  what: What,
 ): { readonly suffix: string; readonly content: Uint8Array } {
   if (format === 'gerber') return { suffix: 'gerber.zip', content: zipped(writeGerber(plan)) };
-  if (format === 'copper') return { suffix: 'copper.json', content: bytes(writeDesignCopper(resolved)!) };
+  if (format === 'bill') return { suffix: 'parts.csv', content: bytes(writeBill(plan)) };
+  if (format === 'copper') {
+    const design = 'design' in what ? project.designs.find((d) => d.id === what.design) : undefined;
+    if (!design) throw new NotSolvable('a panel is not solved; its designs are');
+    return { suffix: 'copper.json', content: bytes(writeDesignCopper(resolveDesign(project, design))!) };
+  }
   const { suffix, write } = boardWriters[format];
   const content = write(plan);
   return { suffix, content: typeof content === 'string' ? bytes(content) : content };
 }
 
-/** The copper of a design as a file for a shop or another program. */
+/** A board as a file for a shop or another program. */
 export function board({
   project,
-  design,
+  what,
   format,
 }: {
   readonly project: Project;
-  readonly design: Design;
+  readonly what: What;
   readonly format: BoardFormat;
-}): Promise<Reading<{ readonly suffix: string; readonly content: Uint8Array }>> {
-  const resolved = resolveDesign(project, design);
-  const plan = planOf(design.name, resolved);
-  const wrong = resolved.pieces.find((p) => !p.values);
-  if (!plan || wrong)
-    return Promise.resolve({ problem: wrong ? `${wrong.name} has an error` : 'there is no copper' });
+}): Promise<Reading<{ readonly name: string; readonly suffix: string; readonly content: Uint8Array }>> {
+  const { plan, problems } = madeOf(project, what, etchOf(project));
+  const [problem] = problems;
+  if (!plan || problem) return Promise.resolve({ problem: problem?.message ?? 'there is no copper' });
   try {
-    return Promise.resolve({ value: written(format, plan, resolved) });
+    return Promise.resolve({ value: { name: plan.name, ...written(format, plan, project, what) } });
   } catch (error) {
     if (error instanceof NotSolvable || error instanceof RangeError)
       return Promise.resolve({ problem: error.message });

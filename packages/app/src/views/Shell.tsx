@@ -190,6 +190,7 @@ const BOARDS = [
   { id: 'dxf', label: 'DXF', note: 'mm' },
   { id: 'gdsii', label: 'GDSII', note: '1 nm' },
   { id: 'svg', label: 'SVG, scale 1', note: 'mm' },
+  { id: 'bill', label: 'Mounted parts', note: 'CSV' },
   { id: 'copper', label: 'Copper to be solved', note: 'JSON' },
 ] as const;
 const boardExports = (designId: string): Command[] =>
@@ -198,7 +199,7 @@ const boardExports = (designId: string): Command[] =>
     group: 'Copper',
     label,
     note,
-    run: () => void import('./exportBoard').then((m) => m.exportBoard(designId, id)),
+    run: () => void import('./exportBoard').then((m) => m.exportBoard({ design: designId }, id)),
   }));
 
 const FileMenu = memo(function FileMenu({ designId }: { designId: string | undefined }) {
@@ -414,6 +415,7 @@ export function Shell() {
                   <NavLink to={`${base}/design/${target}/studies`}>Studies</NavLink>
                 </>
               )}
+              <NavLink to={`${base}/making`}>Making</NavLink>
               <NavLink to={base} end>
                 Project
               </NavLink>

@@ -481,6 +481,12 @@ export const removeDesign = (design: Design): void =>
   edit(`remove \u201C${design.name}\u201D`, (p) => ({
     ...p,
     designs: p.designs.filter((d) => d.id !== design.id),
+    ...(p.panels && {
+      panels: p.panels.map((panel) => ({
+        ...panel,
+        placed: panel.placed.filter((placed) => placed.design !== design.id),
+      })),
+    }),
   }));
 
 export const duplicateDesign = (design: Design): string => {

@@ -1,23 +1,37 @@
-import { alone } from '@ditch/core/network';
+import type { What } from '@ditch/core/making';
+import { worksWith, type Project } from '@ditch/core/network';
 import { run } from '../bridge/bridge';
 import type { BoardFormat } from '../bridge/making';
 import { download, fileName } from '../controls/files';
 import { say, useSession } from '../store/session';
 
-/** Hands out the copper of a design as a file for a shop or another program. */
-export async function exportBoard(designId: string, format: BoardFormat): Promise<void> {
+/** What of a project is needed to make something of it. */
+export function needed(project: Project, what: What): Project {
+  const ids =
+    'design' in what
+      ? [what.design]
+      : (project.panels?.find((p) => p.id === what.panel)?.placed.map((p) => p.design) ?? []);
+  const designs = project.designs.filter((d) => ids.includes(d.id));
+  return {
+    ...project,
+    designs,
+    data: project.data.filter((d) => designs.some((own) => worksWith(own, d.id))),
+  };
+}
+
+/** Hands out what is made as a file for a shop or another program. */
+export async function exportBoard(what: What, format: BoardFormat): Promise<void> {
   const { project } = useSession.getState();
-  const design = project?.designs.find((d) => d.id === designId);
-  if (!project || !design) return;
+  if (!project) return;
   try {
-    const made = await run('board', { project: alone(project, design), design, format });
-    if ('problem' in made) say(`The copper was not exported: ${made.problem}.`);
+    const made = await run('board', { project: needed(project, what), what, format });
+    if ('problem' in made) say(`The board was not exported: ${made.problem}.`);
     else
       download(
-        `${fileName(design.name)}.${made.value.suffix}`,
+        `${fileName(made.value.name)}.${made.value.suffix}`,
         new Blob([Uint8Array.from(made.value.content)], { type: 'application/octet-stream' }),
       );
   } catch (error) {
-    say(`The copper was not exported: ${error instanceof Error ? error.message : String(error)}.`);
+    say(`The board was not exported: ${error instanceof Error ? error.message : String(error)}.`);
   }
 }

@@ -1,5 +1,5 @@
 import {
-  boxOf,
+  copperAround,
   nearestBetween,
   nearestOn,
   sidesOf,
@@ -253,9 +253,7 @@ export function checkPlan(plan: BoardPlan, shop: ShopLimits): Finding[] {
         remedy: 'choose a diameter that it drills',
         gravity: 0,
       });
-    const copper = within(outlines, hole.x, hole.y)
-      ? nearestSide(known, at, radius + shop.ring) - radius
-      : -radius;
+    const copper = copperAround(outlines, at) - radius;
     if (copper < shop.ring - SLACK)
       found.push({
         rule: 'ring',
@@ -264,7 +262,7 @@ export function checkPlan(plan: BoardPlan, shop: ShopLimits): Finding[] {
           copper <= 0
             ? 'a hole that is not wholly in copper'
             : `${shown(copper)} of copper around a hole; the shop asks for ${shown(shop.ring)}`,
-        remedy: 'widen the copper around it, or drill it smaller',
+        remedy: 'have lands added around holes (Shop), widen the copper, or drill it smaller',
         gravity: -copper,
       });
     const toRim = distanceTo(board, at) - radius;
@@ -325,15 +323,4 @@ function distanceTo(ring: Ring, at: Point): number {
     const [x, y] = nearestOn(at, a, ring[(i + 1) % ring.length]);
     return Math.min(least, Math.hypot(x - at[0], y - at[1]));
   }, Infinity);
-}
-
-/** Distance from a place to the nearest side known, m; infinite where none is within reach. */
-function nearestSide(known: ReturnType<typeof sidesOf>, at: Point, reach: number): number {
-  const { x0, x1, y0, y1 } = boxOf([at]);
-  return known
-    .near({ x0: x0 - reach, x1: x1 + reach, y0: y0 - reach, y1: y1 + reach })
-    .reduce((least, { a, b }) => {
-      const [x, y] = nearestOn(at, a, b);
-      return Math.min(least, Math.hypot(x - at[0], y - at[1]));
-    }, Infinity);
 }

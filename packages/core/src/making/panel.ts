@@ -1,8 +1,12 @@
 import { resolveDesign, type EnclosureSide, type Panel, type PlacedDesign, type Project } from '../network';
 import {
+  areaOf,
   boxOf,
+  changed,
   circle,
+  copperAround,
   nearestBetween,
+  outlinesIn,
   outlinesOf,
   sidesOf,
   swept,
@@ -34,6 +38,8 @@ export interface Tile {
   readonly y: number;
   readonly width: number;
   readonly height: number;
+  /** Its own copper, of the outlines of the panel. */
+  readonly copper?: readonly Ring[];
 }
 
 export interface PanelProblem {
@@ -117,7 +123,9 @@ export const placeFields: readonly LengthField<'x' | 'y'>[] = [
 
 /** Ports this near to the rim stand at it, m. */
 const AT_RIM = 2e-5;
-/** Copper around the holes of fences and launches, in their diameters. */
+/** From the rim to the first hole of a launch, in diameters of it. */
+const RIM = 1.25;
+/** Copper around the holes of fences, in their diameters. */
 const COLLAR = 0.5;
 /** A fence keeps as many heights of the board away from other copper. */
 const FENCE_CLEAR = 3;
@@ -128,8 +136,10 @@ const ROUNDING = 1e-9;
 
 const shown = (v: number) => formatQuantity(v, 'length', { digits: 4 });
 
+type Area = Omit<Tile, 'id' | 'name' | 'copper'>;
+
 /** By how much two boxes overlap in the direction in which it is least, m; 0 or less where they do not. */
-const overlapOf = (a: Omit<Tile, 'id' | 'name'>, b: Omit<Tile, 'id' | 'name'>): number =>
+const overlapOf = (a: Area, b: Area): number =>
   Math.min(
     Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x),
     Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y),
@@ -216,13 +226,14 @@ export const atRim = (ports: readonly BoardPort[], board: Ring): readonly BoardP
     });
   });
 
-/** Ground beside ports at the rim, with holes in it. */
+/** Ground beside ports at the rim, with holes in it; it keeps off all other copper by its gap. */
 function launchesAt(
   ports: readonly BoardPort[],
   { gap, width, length: deep, hole }: Readonly<Record<'gap' | 'width' | 'length' | 'hole', number>>,
-): { readonly copper: Ring[]; readonly holes: Hole[] } {
-  const copper: Ring[] = [];
-  const holes: Hole[] = [];
+  others: readonly Ring[],
+): { readonly copper: readonly Ring[]; readonly holes: Hole[] } {
+  const pads: Ring[] = [];
+  const wished: Hole[] = [];
   for (const port of ports) {
     const [ox, oy] = [Math.cos(port.angle), Math.sin(port.angle)];
     for (const side of [1, -1]) {
@@ -231,16 +242,35 @@ function launchesAt(
         port.y - inwards * oy + side * aside * ox,
       ];
       const near = port.width / 2 + gap;
-      copper.push([at(0, near), at(0, near + width), at(deep, near + width), at(deep, near)]);
-      const count = Math.max(1, Math.floor(deep / (2 * hole)));
+      pads.push([at(0, near), at(0, near + width), at(deep, near + width), at(deep, near)]);
+      const [from, to] = [RIM * hole, deep - hole];
+      const count = Math.max(1, Math.floor((to - from) / (2 * hole) + 1 + 1e-9));
       for (let k = 0; k < count; k++) {
-        const [x, y] = at((deep * (k + 0.5)) / count, near + width / 2);
-        // Grounds of neighbouring ports may run into one: its holes stand apart.
-        if (!holes.some((h) => Math.hypot(h.x - x, h.y - y) < 2 * hole - ROUNDING))
-          holes.push({ x, y, diameter: hole });
+        const [x, y] = at(
+          count === 1 ? (from + to) / 2 : from + ((to - from) * k) / (count - 1),
+          near + width / 2,
+        );
+        wished.push({ x, y, diameter: hole });
       }
     }
   }
+  if (pads.length === 0) return { copper: [], holes: [] };
+  const { x0, x1, y0, y1 } = boxOf(pads.flat());
+  const kept = others.flatMap((ring): Ring[] => {
+    const box = boxOf(ring);
+    const far = box.x0 > x1 + gap || box.x1 < x0 - gap || box.y0 > y1 + gap || box.y1 < y0 - gap;
+    const wide = far || areaOf(ring) < 0 ? undefined : widened(ring, gap - ROUNDING);
+    return wide ? [wide] : [];
+  });
+  const copper = outlinesIn(changed(changed([], pads), kept, true));
+  const holes: Hole[] = [];
+  for (const one of wished)
+    // Grounds of neighbouring ports may run into one: its holes stand apart.
+    if (
+      copperAround(copper, [one.x, one.y]) > 0.75 * hole &&
+      !holes.some((h) => Math.hypot(h.x - one.x, h.y - one.y) < 2 * hole - ROUNDING)
+    )
+      holes.push(one);
   return { copper, holes };
 }
 
@@ -290,8 +320,9 @@ function fenceAlong(
 /**
  * A panel of a project as a shop makes it.
  * @param etch by how much every line is widened, m
+ * @param land least copper around holes of designs, m; absent: as drawn
  */
-export function panelOf(project: Project, panel: Panel, etch = 0): PanelPlan {
+export function panelOf(project: Project, panel: Panel, etch = 0, land?: number): PanelPlan {
   const problems: PanelProblem[] = [];
   const read = (text: string | undefined, rule: QuantityRule, at: Omit<PanelProblem, 'message'>) => {
     if (text === undefined) return undefined;
@@ -338,7 +369,7 @@ export function panelOf(project: Project, panel: Panel, etch = 0): PanelPlan {
     const problem = unmade(resolved);
     if (problem !== undefined) return { problem };
     try {
-      const plan = planOf(design.name, resolved, { etch });
+      const plan = planOf(design.name, resolved, { etch, land });
       return plan ? { plan, design, resolved } : { problem: 'it has no copper' };
     } catch (error) {
       if (error instanceof RangeError) return { problem: `etching ${error.message}` };
@@ -370,6 +401,7 @@ export function panelOf(project: Project, panel: Panel, etch = 0): PanelPlan {
       y: y0,
       width: x1 - x0,
       height: y1 - y0,
+      copper: plan.outlines,
     };
     return [{ plan, tile, resolved: one.resolved }];
   });
@@ -424,7 +456,7 @@ export function panelOf(project: Project, panel: Panel, etch = 0): PanelPlan {
       extra.push(circle([x, y], marks / 2, CHORD));
   }
   if (launches) {
-    const at = launchesAt(atRim(ports, board), launches);
+    const at = launchesAt(atRim(ports, board), launches, outlines);
     extra.push(...at.copper);
     holes.push(...at.holes);
   }

@@ -1,5 +1,5 @@
 import { layOut, nearPieces } from '../artwork';
-import { areaOf, boxOf, outlinesOf, type Point, type Ring } from '../polygons';
+import { areaOf, boxOf, circle, copperAround, outlinesOf, type Point, type Ring } from '../polygons';
 import { formatComplex } from '../units';
 import { around as aroundCopper, portWord } from './words';
 import { copperOf, type BoardPlan, type BoardPort, type Hole, type Mounted } from './board';
@@ -12,6 +12,8 @@ export interface PlanOptions {
   readonly etch?: number;
   /** How far straight sides may be off arcs, m. */
   readonly chord?: number;
+  /** Least copper around every hole, which is added where there is less, m; absent: none is. */
+  readonly land?: number;
 }
 
 /** Straight sides are off arcs by less than this, m. */
@@ -64,7 +66,7 @@ export function widened(ring: Ring, by: number): Ring | undefined {
 export function planOf(
   name: string,
   resolved: ResolvedDesign,
-  { etch = 0, chord = CHORD }: PlanOptions = {},
+  { etch = 0, chord = CHORD, land }: PlanOptions = {},
 ): BoardPlan | undefined {
   if (!(etch >= 0)) throw new RangeError('must be zero or more');
   const { stack } = resolved;
@@ -72,9 +74,28 @@ export function planOf(
   const layout = layOut(resolved, chord);
   const pieces = new Map(resolved.pieces.map((p) => [p.id, p]));
   const around = surroundings(resolved.pieces);
-  const drawn = outlinesOf(
-    layout.pieces.flatMap((p) => p.copper.map((ring) => ring.map(({ x, y }): [number, number] => [x, y]))),
-  );
+  const solid = layout.pieces.flatMap((p) => p.copper.map((ring) => ring.map(({ x, y }): Point => [x, y])));
+  const bare = outlinesOf(solid);
+  const drilled = layout.pieces.flatMap((p) => {
+    const diameter = pieces.get(p.id)?.values?.hole?.re;
+    return diameter === undefined
+      ? []
+      : p.body.map((ring) => ({
+          piece: p,
+          diameter,
+          x: mean(ring.map((q) => q.x)),
+          y: mean(ring.map((q) => q.y)),
+        }));
+  });
+  const lands =
+    land === undefined
+      ? []
+      : drilled.flatMap(({ x, y, diameter }): Ring[] => {
+          const radius = diameter / 2 + land;
+          // Wide enough by as much as its sides are off the circle.
+          return copperAround(bare, [x, y]) >= radius - chord ? [] : [circle([x, y], radius + chord, chord)];
+        });
+  const drawn = lands.length > 0 ? outlinesOf([...solid, ...lands]) : bare;
   if (drawn.length === 0) return undefined;
   const made =
     etch > 0
@@ -108,24 +129,19 @@ export function planOf(
     if (near(y, y1)) box.high = y1;
   }
   const at = (x: number, y: number): Point => [x - box.left, y - box.low];
-  const holes = layout.pieces.flatMap((p): Hole[] => {
-    const diameter = pieces.get(p.id)?.values?.hole?.re;
-    if (diameter === undefined) return [];
-    return p.body.map((ring) => {
-      const [cx, cy] = [mean(ring.map((q) => q.x)), mean(ring.map((q) => q.y))];
-      const [x, y] = at(cx, cy);
-      // A hole by itself has a pad of its own around it.
-      const [own] = p.pins.length === 1 && p.copper.length === 1 ? p.copper : [];
-      const isRound = own?.every(
-        (q) => Math.abs(Math.hypot(q.x - cx, q.y - cy) - Math.hypot(own[0].x - cx, own[0].y - cy)) < 1e-9,
-      );
-      return {
-        x,
-        y,
-        diameter,
-        ...(isRound && { pad: 2 * (Math.hypot(own[0].x - cx, own[0].y - cy) - chord) + etch }),
-      };
-    });
+  const holes = drilled.map(({ piece: p, diameter, x: cx, y: cy }): Hole => {
+    const [x, y] = at(cx, cy);
+    // A hole by itself has a pad of its own around it.
+    const [own] = p.pins.length === 1 && p.copper.length === 1 ? p.copper : [];
+    const isRound = own?.every(
+      (q) => Math.abs(Math.hypot(q.x - cx, q.y - cy) - Math.hypot(own[0].x - cx, own[0].y - cy)) < 1e-9,
+    );
+    return {
+      x,
+      y,
+      diameter,
+      ...(isRound && { pad: 2 * (Math.hypot(own[0].x - cx, own[0].y - cy) - chord) + etch }),
+    };
   });
   const numberOf = (id: string) => pieces.get(id)?.settings.number ?? '';
   const widths = resolved.pieces.flatMap((p) =>

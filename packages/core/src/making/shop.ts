@@ -25,7 +25,7 @@ export const usualShop: Shop = {
   etch: '0 um',
 };
 
-export type ShopField = Exclude<keyof Shop, 'name'>;
+export type ShopField = Exclude<keyof Shop, 'name' | 'lands'>;
 
 /** A length that is typed, with what it means. */
 export interface LengthField<T extends string> {
@@ -88,6 +88,10 @@ function readDrills(text: string): Pick<ShopLimits, 'drills' | 'drilled'> {
     drilled: list.map(shown).join(', '),
   };
 }
+
+/** What the shop's choice to have lands added means. */
+export const LANDS =
+  'Round copper is added to files where a hole has less than the annular ring around it, as at the end of a shorted stub. Responses are worked out without it.';
 
 /** Why a field of a shop cannot be read; undefined where it can. */
 export function shopProblem(field: ShopField, text: string): string | undefined {

@@ -323,6 +323,8 @@ export interface Shop {
   readonly edge: string;
   /** Least board between two holes. */
   readonly web: string;
+  /** Copper is added around holes where it ends sooner than the annular ring; absent: it is not. */
+  readonly lands?: boolean;
   /** By how much lines come out narrower than drawn, which is made up for. */
   readonly etch: string;
 }

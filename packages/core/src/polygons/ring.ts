@@ -132,3 +132,14 @@ export function sidesOf(rings: readonly Ring[], cell: number): Sides {
     },
   };
 }
+
+/** Distance from a place to the nearest of outlines, m; negative where it lies in none. */
+export function copperAround(rings: readonly Ring[], at: Point): number {
+  let least = Infinity;
+  for (const ring of rings)
+    ring.forEach((a, i) => {
+      const [x, y] = nearestOn(at, a, ring[(i + 1) % ring.length]);
+      least = Math.min(least, Math.hypot(x - at[0], y - at[1]));
+    });
+  return within(rings, at[0], at[1]) ? least : -least;
+}

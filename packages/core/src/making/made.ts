@@ -1,0 +1,78 @@
+import { resolveDesign, type Project } from '../network';
+import { QuantityError, readQuantity } from '../units';
+import type { BoardPlan } from './board';
+import { panelOf, type PanelProblem, type Tile } from './panel';
+import { planOf, unmade } from './plan';
+import { readShop, usualShop, type ShopLimits } from './shop';
+
+/** What is made: one design by itself, or a panel; by id. */
+export type What = { readonly design: string } | { readonly panel: string };
+
+/** A board ready to be checked and written, or what stands in the way. */
+export interface Made {
+  readonly plan?: BoardPlan;
+  readonly tiles: readonly Tile[];
+  readonly problems: readonly PanelProblem[];
+}
+
+/**
+ * What is made of a project.
+ * @param etch by how much every line is widened to make up for etching, m
+ */
+export function madeOf(project: Project, what: What, etch = 0): Made {
+  const land = landOf(project);
+  if ('panel' in what) {
+    const panel = project.panels?.find((p) => p.id === what.panel);
+    return panel
+      ? panelOf(project, panel, etch, land)
+      : { tiles: [], problems: [{ message: 'there is no such panel' }] };
+  }
+  const design = project.designs.find((d) => d.id === what.design);
+  if (!design) return { tiles: [], problems: [{ message: 'there is no such design' }] };
+  const resolved = resolveDesign(project, design);
+  const wrong = unmade(resolved);
+  if (wrong !== undefined) return { tiles: [], problems: [{ message: wrong }] };
+  try {
+    const plan = planOf(design.name, resolved, { etch, land });
+    return plan
+      ? { plan, tiles: [], problems: [] }
+      : { tiles: [], problems: [{ message: 'it has no copper' }] };
+  } catch (error) {
+    if (error instanceof RangeError)
+      return { tiles: [], problems: [{ field: 'etch', message: error.message }] };
+    throw error;
+  }
+}
+
+/** What the project's shop can make of a board; in words why not. @throws QuantityError */
+export function limitsFor(project: Project, what: What): ShopLimits {
+  const id =
+    'design' in what
+      ? what.design
+      : project.panels
+          ?.find((p) => p.id === what.panel)
+          ?.placed.find((p) => project.designs.some((d) => d.id === p.design))?.design;
+  const design = project.designs.find((d) => d.id === id);
+  const stack = design && resolveDesign(project, design).stack;
+  return readShop(project.shop ?? usualShop, {
+    minWidth: stack?.minWidth ?? 0,
+    minGap: stack?.minGap ?? 0,
+  });
+}
+
+/** A length of the project's shop, m; undefined where it cannot be read. */
+function lengthOf(project: Project, field: 'etch' | 'ring'): number | undefined {
+  try {
+    return readQuantity((project.shop ?? usualShop)[field], { kind: 'length', min: 0 }).re;
+  } catch (error) {
+    if (error instanceof QuantityError) return undefined;
+    throw error;
+  }
+}
+
+/** By how much the project's shop has lines widened, m; none where that cannot be read. */
+export const etchOf = (project: Project): number => lengthOf(project, 'etch') ?? 0;
+
+/** How much copper the project's shop has around every hole, m; undefined where lands are not wished for. */
+const landOf = (project: Project): number | undefined =>
+  project.shop?.lands ? lengthOf(project, 'ring') : undefined;
