@@ -19,6 +19,7 @@ const later = {
   recipe: () => import('./views/recipes/RecipeView'),
   filter: () => import('./views/filters/FilterView'),
   studies: () => import('./views/studies/StudiesView'),
+  report: () => import('./views/report/ReportView'),
   making: () => import('./views/making/MakingView'),
   overview: () => import('./views/projects/OverviewView'),
   boards: () => import('./views/projects/BoardsView'),
@@ -31,6 +32,7 @@ const CompareView = lazy(later.compare);
 const RecipeView = lazy(later.recipe);
 const FilterView = lazy(later.filter);
 const StudiesView = lazy(later.studies);
+const ReportView = lazy(later.report);
 const MakingView = lazy(later.making);
 const OverviewView = lazy(later.overview);
 const BoardsView = lazy(later.boards);
@@ -64,6 +66,7 @@ createRoot(document.getElementById('root')!).render(
               <Route path="making/:what?" element={guarded(<MakingView />)} />
               <Route path="compare/:checkpointId" element={guarded(<CompareView />)} />
               <Route path="design/:designId" element={guarded(<DesignView />)} />
+              <Route path="design/:designId/report" element={guarded(<ReportView />)} />
               <Route path="design/:designId/studies/:study?" element={guarded(<StudiesView />)} />
             </Route>
             <Route path="*" element={<NoSuchPage />} />

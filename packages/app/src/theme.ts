@@ -86,6 +86,13 @@ export const GlobalStyle = createGlobalStyle`
   /* What lies in a drawing is ringed by the browser even when a pointer took it. */
   svg:focus:not(:focus-visible), svg :focus:not(:focus-visible) { outline: none; }
   :focus-visible { outline: 2px solid var(--water); outline-offset: 1px; }
+  /* On paper there is the page alone, in light colours. */
+  @media print {
+    :root, :root[data-theme='dark'] { ${variables(palettes.light)} color-scheme: light; }
+    html, body, #root { height: auto; }
+    body { background: #fff; print-color-adjust: exact; -webkit-print-color-adjust: exact; }
+    [data-screen-only] { display: none !important; }
+  }
   @media (prefers-reduced-motion: reduce) {
     *, *::before, *::after { animation-duration: 0s !important; transition-duration: 0s !important; }
   }

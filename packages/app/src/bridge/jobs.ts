@@ -387,6 +387,7 @@ const solve: Solving['solve'] = async (...given) => (await solving()).solve(...g
 const assist: Solving['assist'] = async (...given) => (await solving()).assist(...given);
 const mesh: Solving['mesh'] = async (request) => (await solving()).mesh(request);
 const flow: Solving['flow'] = async (...given) => (await solving()).flow(...given);
+const designFlow: Solving['designFlow'] = async (...given) => (await solving()).designFlow(...given);
 
 /** Families, spreads and what has copper solved again and again come when they are asked for. */
 const studying = () => import('./studying');
@@ -440,6 +441,7 @@ export const jobs = {
   assist,
   mesh,
   flow,
+  designFlow,
   family,
   familyCopper,
   familyFiles,

@@ -3,6 +3,7 @@ import {
   boardWriters,
   checkPlan,
   etchOf,
+  layersOf,
   limitsFor,
   madeOf,
   writeBill,
@@ -11,6 +12,7 @@ import {
   type BoardFile,
   type BoardPlan,
   type Finding,
+  type Layers,
   type Made,
   type What,
 } from '@ditch/core/making';
@@ -24,13 +26,14 @@ export type BoardFormat = BoardFile | 'gerber' | 'copper' | 'bill';
 /** A board with what its shop would send back. */
 export interface MadeAnswer extends Made {
   readonly findings: readonly Finding[];
+  readonly layers?: Layers;
   /** Why the shop's limits cannot be read. */
   readonly shop?: string;
 }
 
 /** What is made, and checked. */
 export function made({ project, what }: { project: Project; what: What }): Promise<MadeAnswer> {
-  const answer = madeOf(project, what);
+  const answer = { ...madeOf(project, what), layers: layersOf(project, what) };
   try {
     const findings = answer.plan ? checkPlan(answer.plan, limitsFor(project, what)) : [];
     return Promise.resolve({ ...answer, findings });

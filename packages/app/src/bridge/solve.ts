@@ -237,3 +237,21 @@ export async function flow(
     return { problem: words(error) };
   }
 }
+
+/** The current on a design's copper at its design frequency, with a wave of 1 W into port 1. */
+export async function designFlow(
+  request: { readonly project: Project; readonly design: Design; readonly accuracy: Accuracy },
+  context: JobContext,
+): Promise<Reading<Flow>> {
+  const { project, design, accuracy } = request;
+  const resolved = resolveDesign(project, design);
+  try {
+    const subject = solvedSubject(resolved, layOut(resolved));
+    if (!subject || resolved.f0 === undefined) return { problem: 'the design has errors' };
+    const ports = resolved.pieces.filter((p) => p.kind === 'port').length;
+    const drive = Array.from({ length: ports }, (_, i) => ({ re: i === 0 ? 1 : 0, im: 0 }));
+    return await flow({ subject, data: project.data, f: resolved.f0, accuracy, drive }, context);
+  } catch (error) {
+    return { problem: words(error) };
+  }
+}

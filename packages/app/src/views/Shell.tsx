@@ -1,5 +1,5 @@
 import { lazy, memo, Suspense, useEffect, useRef, useState } from 'react';
-import { Link, NavLink, Navigate, Outlet, useLocation, useMatch, useParams } from 'react-router';
+import { Link, NavLink, Navigate, Outlet, useLocation, useMatch, useNavigate, useParams } from 'react-router';
 import { numberFormats, responseFormats } from '@ditch/core/formats';
 import { levels } from '@ditch/core/levels';
 import { showLengthsIn } from '@ditch/core/units';
@@ -22,6 +22,10 @@ const Frame = styled.div`
   display: grid;
   grid-template-rows: 44px auto minmax(0, 1fr);
   height: 100%;
+  @media print {
+    display: block;
+    height: auto;
+  }
 `;
 const Bar = styled.header`
   display: flex;
@@ -31,6 +35,9 @@ const Bar = styled.header`
   border-bottom: 1px solid ${colour('rule')};
   background: ${colour('raised')};
   min-width: 0;
+  @media print {
+    display: none;
+  }
   @media (max-width: 1120px) {
     gap: 0;
     > button {
@@ -132,6 +139,9 @@ const Main = styled.main`
   min-height: 0;
   min-width: 0;
   overflow: auto;
+  @media print {
+    overflow: visible;
+  }
 `;
 
 const Mark = () => (
@@ -202,7 +212,8 @@ const boardExports = (designId: string): Command[] =>
     run: () => void import('./exportBoard').then((m) => m.exportBoard({ design: designId }, id)),
   }));
 
-const FileMenu = memo(function FileMenu({ designId }: { designId: string | undefined }) {
+const FileMenu = memo(function FileMenu({ designId, base }: { designId: string | undefined; base: string }) {
+  const navigate = useNavigate();
   return (
     <Menu
       label="Export ▾"
@@ -214,7 +225,19 @@ const FileMenu = memo(function FileMenu({ designId }: { designId: string | undef
           label: 'Project file without what was solved',
           run: () => exportWhole(false),
         },
-        ...(designId ? [...boardExports(designId), ...exports(designId)] : []),
+        ...(designId
+          ? [
+              {
+                id: 'report',
+                group: 'Report',
+                label: 'Report to print or keep',
+                note: 'HTML, PDF',
+                run: () => void navigate(`${base}/design/${designId}/report`),
+              },
+              ...boardExports(designId),
+              ...exports(designId),
+            ]
+          : []),
       ]}
     />
   );
@@ -430,7 +453,7 @@ export function Shell() {
             <SaveState />
           </>
         )}
-        {projectId !== undefined && <FileMenu designId={designId} />}
+        {projectId !== undefined && <FileMenu designId={designId} base={base} />}
         <LookMenu />
         <Nav aria-label="Help">
           <NavLink to="/help">Help</NavLink>

@@ -42,6 +42,8 @@ export interface Mounted {
   readonly y: number;
   readonly angle: number;
   readonly outline: Ring;
+  /** It stands at the rim and leads out of the board. */
+  readonly connector?: true;
 }
 
 /** Everything of a board that a shop makes: m, y up, the lower left corner of the board at the origin. */
@@ -54,6 +56,8 @@ export interface BoardPlan {
   /** Letters etched into the copper. */
   readonly letters: readonly Ring[];
   readonly board: Ring;
+  /** Where the origin of a design's own drawing lies on its board, m; absent of several designs. */
+  readonly origin?: Point;
   readonly holes: readonly Hole[];
   /** Words that are only drawn. */
   readonly words: readonly Word[];
@@ -114,6 +118,7 @@ export function placedPlan(plan: BoardPlan, turns: number, x: number, y: number)
     outlines: rings(plan.outlines),
     letters: rings(plan.letters),
     board: plan.board.map(at),
+    ...(plan.origin && { origin: at(plan.origin) }),
     holes: plan.holes.map(moved),
     // Words stay upright, with the middle of their first letter where it was.
     words: plan.words.map(upright),

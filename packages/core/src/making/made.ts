@@ -1,4 +1,5 @@
-import { resolveDesign, type Project } from '../network';
+import { media } from '../lines';
+import { resolveDesign, type Design, type Project } from '../network';
 import { QuantityError, readQuantity } from '../units';
 import type { BoardPlan } from './board';
 import { panelOf, type PanelProblem, type Tile } from './panel';
@@ -7,6 +8,16 @@ import { readShop, usualShop, type ShopLimits } from './shop';
 
 /** What is made: one design by itself, or a panel; by id. */
 export type What = { readonly design: string } | { readonly panel: string };
+
+/** What a board consists of across its thickness, m. */
+export interface Layers {
+  readonly height: number;
+  readonly thickness: number;
+  /** Of a lid above the dielectric; absent: open. */
+  readonly cover?: number;
+  /** The copper lies between two planes, in the middle of the height. */
+  readonly between: boolean;
+}
 
 /** A board ready to be checked and written, or what stands in the way. */
 export interface Made {
@@ -44,20 +55,38 @@ export function madeOf(project: Project, what: What, etch = 0): Made {
   }
 }
 
+/** The design that is made, or the first on a panel. */
+function firstOf(project: Project, what: What): Design | undefined {
+  const ids =
+    'design' in what
+      ? [what.design]
+      : (project.panels?.find((p) => p.id === what.panel)?.placed.map((p) => p.design) ?? []);
+  return ids.flatMap((id) => project.designs.find((d) => d.id === id) ?? [])[0];
+}
+
 /** What the project's shop can make of a board; in words why not. @throws QuantityError */
 export function limitsFor(project: Project, what: What): ShopLimits {
-  const id =
-    'design' in what
-      ? what.design
-      : project.panels
-          ?.find((p) => p.id === what.panel)
-          ?.placed.find((p) => project.designs.some((d) => d.id === p.design))?.design;
-  const design = project.designs.find((d) => d.id === id);
+  const design = firstOf(project, what);
   const stack = design && resolveDesign(project, design).stack;
   return readShop(project.shop ?? usualShop, {
     minWidth: stack?.minWidth ?? 0,
     minGap: stack?.minGap ?? 0,
   });
+}
+
+/** What the board of a design, or of the first on a panel, consists of; undefined while it has errors. */
+export function layersOf(project: Project, what: What): Layers | undefined {
+  const design = firstOf(project, what);
+  const resolved = design && resolveDesign(project, design);
+  if (!resolved?.stack) return undefined;
+  const { substrate, flat } = resolved.stack;
+  const { height, thickness, cover } = flat ?? substrate;
+  return {
+    height,
+    thickness,
+    ...(Number.isFinite(cover) && { cover }),
+    between: media[resolved.medium].grounds === 2,
+  };
 }
 
 /** A length of the project's shop, m; undefined where it cannot be read. */

@@ -178,6 +178,7 @@ export function planOf(
     name,
     ...copper,
     board,
+    origin: at(0, 0),
     holes,
     words,
     etched: [],
@@ -199,6 +200,7 @@ export function planOf(
           y,
           angle: Math.atan2(b.y - a.y, b.x - a.x),
           outline: (p.body[0] ?? []).map((q) => at(q.x, q.y)),
+          ...(part.connects && { connector: true as const }),
         },
       ];
     }),

@@ -143,3 +143,15 @@ export function copperAround(rings: readonly Ring[], at: Point): number {
     });
   return within(rings, at[0], at[1]) ? least : -least;
 }
+
+/** Outer outlines each with the holes that lie in it. */
+export function grouped(rings: readonly Ring[]): { readonly outer: Ring; readonly holes: readonly Ring[] }[] {
+  const outers = rings.filter((r) => areaOf(r) > 0);
+  const groups = outers.map((outer) => ({ outer, holes: [] as Ring[], area: areaOf(outer) }));
+  for (const hole of rings)
+    if (areaOf(hole) < 0) {
+      const around = groups.filter((g) => within([g.outer], hole[0][0], hole[0][1]));
+      around.sort((a, b) => a.area - b.area)[0]?.holes.push(hole);
+    }
+  return groups.map(({ outer, holes }) => ({ outer, holes }));
+}

@@ -24,6 +24,7 @@ import {
   changePanel,
   changePlaced,
   copyPanel,
+  lengthShown,
   lengthText,
   putDesign,
   removePanel,
@@ -291,7 +292,7 @@ export default function MakingView() {
           <h2>{name}</h2>
           {plan && (
             <Quiet>
-              {lengthText(boxOf(plan.board).x1)} × {lengthText(boxOf(plan.board).y1)}
+              {lengthShown(boxOf(plan.board).x1)} × {lengthShown(boxOf(plan.board).y1)}
             </Quiet>
           )}
           <span style={{ flex: 1 }} />
@@ -336,9 +337,9 @@ export default function MakingView() {
               onTakeOff={(tile) => panel && takeOff(panel.id, tile.id, tile.name)}
             />
           )}
-          {plan && look === 'solid' && (
+          {plan && known?.layers && look === 'solid' && (
             <Suspense fallback={<Empty title="Loading…" />}>
-              <SolidView key={own} project={project} what={what} plan={plan} />
+              <SolidView key={own} project={project} what={what} plan={plan} layers={known.layers} />
             </Suspense>
           )}
           {!plan && (

@@ -72,6 +72,9 @@ export function copyPanel(panel: Panel): string {
 export const lengthText = (v: number): string =>
   formatQuantity(Math.round(v * 1e9) / 1e9, 'length', { digits: 8, typed: true });
 
+/** The same as one reads it. */
+export const lengthShown = (v: number): string => formatQuantity(v, 'length', { digits: 4 });
+
 export const changePlaced = (
   panel: string,
   placed: string,
