@@ -179,8 +179,13 @@ test('from a board and an impedance to a match, simulated, read and carried away
     await expect(page.getByLabel('value zl')).toHaveValue('40.9 ohm');
     await expect(page.getByLabel('marker frequency')).toHaveCount(2);
     const menu = page.getByRole('button', { name: /^Export/ });
+    await choose(page, menu, /Data of any response/);
+    const dialog = page.getByRole('dialog', { name: 'Data of a response' });
+    await dialog.getByRole('radio', { name: 'dB, angle' }).click();
+    await expect(dialog.getByRole('status')).toContainText(/modelled\.s1p, .*S of 1 port as dB, angle/);
+    await expectAccessible(page);
     const touchstone = page.waitForEvent('download');
-    await choose(page, menu, /Touchstone DB, modelled/);
+    await dialog.getByRole('button', { name: 'Write the file' }).click();
     const s1p = await saved(touchstone);
     expect(s1p.name).toMatch(/\.s1p$/);
     expect(s1p.text).toMatch(/# Hz S DB R 50\n5275000000 -\d/);

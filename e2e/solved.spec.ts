@@ -82,7 +82,7 @@ test('the copper is solved, goes stale, is solved again, and a solved state is n
 
   // It goes out like any other level.
   const download = page.waitForEvent('download');
-  await choose(page, page.getByRole('button', { name: /^Export/ }), 'Touchstone RI, solved');
+  await choose(page, page.getByRole('button', { name: /^Export/ }), 'Touchstone, solved');
   const { text } = await saved(download);
   expect(text).toContain('level solved');
   expect(text.split('\n').filter((l) => /^\d/.test(l)).length).toBe(401);

@@ -1,4 +1,4 @@
-import { memberFiles, type NumberFormat } from '@ditch/core/formats';
+import { memberFiles } from '@ditch/core/formats';
 import { layOut } from '@ditch/core/artwork';
 import {
   NotSolvable,
@@ -155,10 +155,10 @@ export function familyFiles(
     design,
     axes,
     from,
-    format,
+    wish,
     names,
   }: FamilyRequest & {
-    readonly format: NumberFormat;
+    readonly wish: Parameters<typeof memberFiles>[2];
     /** What the axes are called in the index. */
     readonly names: readonly string[];
   },
@@ -172,7 +172,7 @@ export function familyFiles(
       memberFiles(
         names,
         all.map((data, i) => ({ values: members[i], data })),
-        format,
+        wish,
         `${project.name}: ${design.name}, level ${typeof from === 'string' ? from : 'solved'}, `,
       ),
     );
@@ -259,7 +259,7 @@ export const backingFiles = ({ block }: { readonly block: DataBlock }): Promise<
       memberFiles(
         block.over!.axes.map((a) => a.label),
         solvedStates(block),
-        'ri',
+        { format: 'ri' },
         `${block.name}, ${block.over!.accuracy}, `,
       ),
     ),

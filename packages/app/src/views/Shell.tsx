@@ -1,6 +1,5 @@
 import { lazy, memo, Suspense, useEffect, useRef, useState } from 'react';
 import { Link, NavLink, Navigate, Outlet, useLocation, useMatch, useNavigate, useParams } from 'react-router';
-import { numberFormats, responseFormats } from '@ditch/core/formats';
 import { levels } from '@ditch/core/levels';
 import { showLengthsIn } from '@ditch/core/units';
 import styled from 'styled-components';
@@ -16,6 +15,7 @@ import { colour } from '../theme';
 import { Empty } from './Empty';
 import { setPreferences, usePreferences, type Theme } from './hooks';
 
+const ExportData = lazy(() => import('./ExportData'));
 const HelpText = lazy(() => import('./HelpView').then((m) => ({ default: m.HelpText })));
 
 const Frame = styled.div`
@@ -176,23 +176,16 @@ function SaveState() {
   );
 }
 
-/** What a design\u2019s response is exported as: every level, truest first, in every format and way to write numbers. */
+/** What a design\u2019s response is exported as at once: every level, truest first. */
 const exports = (designId: string): Command[] =>
-  levels.toReversed().flatMap((level) =>
-    responseFormats.flatMap((file) =>
-      numberFormats.map((numbers) => ({
-        id: `${level.id}-${file.id}-${numbers.id}`,
-        group: `Response, ${level.name}`,
-        label: `${file.label} ${numbers.label}, ${level.name}`,
-        note: numbers.note,
-        // The writers come when they are asked for.
-        run: () =>
-          void import('./exportResponse').then((m) =>
-            m.exportResponse(designId, level.id, file.id, numbers.id),
-          ),
-      })),
-    ),
-  );
+  levels.toReversed().map((level) => ({
+    id: `response-${level.id}`,
+    group: 'Response',
+    label: `Touchstone, ${level.name}`,
+    note: 'S, real and imaginary',
+    // The writers come when they are asked for.
+    run: () => void import('./exportResponse').then((m) => m.exportResponse(designId, level.id)),
+  }));
 
 /** What a design's copper is exported as. */
 const BOARDS = [
@@ -214,32 +207,47 @@ const boardExports = (designId: string): Command[] =>
 
 const FileMenu = memo(function FileMenu({ designId, base }: { designId: string | undefined; base: string }) {
   const navigate = useNavigate();
+  const [asked, setAsked] = useState(false);
   return (
-    <Menu
-      label="Export ▾"
-      commands={() => [
-        { id: 'project', group: 'Project', label: 'Project file', note: 'Ctrl E', run: exportOpen },
-        {
-          id: 'lean',
-          group: 'Project',
-          label: 'Project file without what was solved',
-          run: () => exportWhole(false),
-        },
-        ...(designId
-          ? [
-              {
-                id: 'report',
-                group: 'Report',
-                label: 'Report to print or keep',
-                note: 'HTML, PDF',
-                run: () => void navigate(`${base}/design/${designId}/report`),
-              },
-              ...boardExports(designId),
-              ...exports(designId),
-            ]
-          : []),
-      ]}
-    />
+    <>
+      <Menu
+        label="Export ▾"
+        commands={() => [
+          { id: 'project', group: 'Project', label: 'Project file', note: 'Ctrl E', run: exportOpen },
+          {
+            id: 'lean',
+            group: 'Project',
+            label: 'Project file without what was solved',
+            run: () => exportWhole(false),
+          },
+          ...(designId
+            ? [
+                {
+                  id: 'report',
+                  group: 'Report',
+                  label: 'Report to print or keep',
+                  note: 'HTML, PDF',
+                  run: () => void navigate(`${base}/design/${designId}/report`),
+                },
+                ...boardExports(designId),
+                ...exports(designId),
+              ]
+            : []),
+          {
+            id: 'data',
+            group: 'Response',
+            label: 'Data of any response\u2026',
+            note: 'S, Y, Z, families',
+            run: () => setAsked(true),
+          },
+        ]}
+      />
+      {asked && (
+        <Suspense>
+          <ExportData designId={designId} onClose={() => setAsked(false)} />
+        </Suspense>
+      )}
+    </>
   );
 });
 

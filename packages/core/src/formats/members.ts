@@ -1,7 +1,7 @@
 import type { SData } from '../results';
 import { writeCsv, type Column } from './csv';
-import type { NumberFormat } from './response-formats';
-import { responseWriters } from './writers';
+import { responseWriters, writerFor, type Wish } from './writers';
+import type { ResponseFormat } from './response-formats';
 
 /** The index that stands beside a file of each member. */
 export const MEMBER_INDEX = 'index.csv';
@@ -25,23 +25,22 @@ export function memberIndex(
 }
 
 /**
- * S-parameters over some values as a Touchstone file of each and their index: text by file name. Where the ports' references differ the
- * files are of version 2.
+ * Parameters over some values as a file of each and their index: text by file name.
+ * @param wish how numbers stand in them, and the format (Touchstone)
  * @param about what stands in every file before the values
  */
 export function memberFiles(
   names: readonly string[],
   members: readonly { readonly values: readonly number[]; readonly data: SData }[],
-  format: NumberFormat,
+  { file = 'touchstone-1', ...wish }: Wish & { readonly file?: ResponseFormat },
   about: string,
 ): Record<string, string> {
   const files: Record<string, string> = {};
   members.forEach(({ values, data }, i) => {
-    const differ = data.z0.some((z) => z.re !== data.z0[0].re || z.im !== data.z0[0].im);
-    const writer = responseWriters[differ ? 'touchstone-2' : 'touchstone-1'];
+    const writer = responseWriters[writerFor(file, data)];
     const told = values.map((v, a) => `${names[a]}=${v}`).join(', ');
     files[`${memberName(i, members.length)}.${writer.suffix(data.ports)}`] = writer.write(data, {
-      format,
+      ...wish,
       comments: [`${about}${told}`],
     });
   });

@@ -3,7 +3,8 @@ import { writeParameterCsv } from './csv';
 import type { NumberFormat, ResponseFormat } from './response-formats';
 import { writeTouchstone } from './touchstone';
 
-interface Wish {
+/** How parameters are written. */
+export interface Wish {
   readonly format?: NumberFormat;
   readonly parameter?: 's' | 'y' | 'z';
   /** Lines put at the head, where the format has room for them. */
@@ -43,3 +44,9 @@ export const responseWriters: Readonly<Record<ResponseFormat, ResponseWriter>> =
     write: (data, { format, parameter }) => writeParameterCsv(data, format, parameter),
   },
 };
+
+/** The format asked for, or another that can say what it cannot: Touchstone 1 knows one reference for all ports. */
+export const writerFor = (wanted: ResponseFormat, { z0 }: Pick<SData, 'z0'>): ResponseFormat =>
+  wanted === 'touchstone-1' && z0.some((z) => z.re !== z0[0].re || z.im !== z0[0].im)
+    ? 'touchstone-2'
+    : wanted;

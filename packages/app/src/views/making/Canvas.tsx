@@ -93,14 +93,18 @@ const pathOf = (rings: readonly Ring[]): string =>
 
 interface CanvasProps {
   readonly plan: BoardPlan;
+  /** Designs where they are by now. */
   readonly tiles: readonly Tile[];
+  /** The same where the plan has them. */
+  readonly drawn: readonly Tile[];
   readonly findings: readonly Finding[];
   readonly chosen: number | undefined;
   readonly late: boolean;
   /** Size of the board where it is given, m. */
   readonly room: { readonly width: number; readonly height: number } | undefined;
   readonly onChoose: (finding: number | undefined) => void;
-  readonly onMove: (tile: Tile, x: number, y: number) => void;
+  /** @param step one of several by keys, which are one move */
+  readonly onMove: (tile: Tile, x: number, y: number, step: boolean) => void;
   readonly onTurn: (tile: Tile) => void;
   readonly onTakeOff: (tile: Tile) => void;
 }
@@ -113,7 +117,7 @@ const Copper = memo(function Copper({ rings }: { rings: readonly Ring[] }) {
 
 /** A board true to scale: looked at, arranged, measured. */
 export function Canvas(props: CanvasProps) {
-  const { plan, tiles, findings, chosen, late, room, onChoose, onMove, onTurn, onTakeOff } = props;
+  const { plan, tiles, drawn, findings, chosen, late, room, onChoose, onMove, onTurn, onTakeOff } = props;
   const [box, size] = useSize<HTMLDivElement>();
   const svg = useRef<SVGSVGElement>(null);
   const [own, setOwn] = useState<Camera>();
@@ -195,7 +199,7 @@ export function Canvas(props: CanvasProps) {
       const h = hand.current;
       hand.current = null;
       if (h && drag && (drag.dx !== 0 || drag.dy !== 0))
-        onMove(h.tile, h.tile.x + drag.dx, h.tile.y + drag.dy);
+        onMove(h.tile, h.tile.x + drag.dx, h.tile.y + drag.dy, false);
       setDrag(undefined);
     },
   };
@@ -206,7 +210,7 @@ export function Canvas(props: CanvasProps) {
       const at = { ...tile, x: tile.x + way[0] * step, y: tile.y + way[1] * step };
       const free = freePlace(at, tiles, room);
       // It is pushed along its way, never aside.
-      if (Math.abs(free.x - at.x) + Math.abs(free.y - at.y) < 1e-9) onMove(tile, free.x, free.y);
+      if (Math.abs(free.x - at.x) + Math.abs(free.y - at.y) < 1e-9) onMove(tile, free.x, free.y, true);
     } else if (event.key === 't') onTurn(tile);
     else if (event.key === 'Delete' || event.key === 'Backspace') onTakeOff(tile);
     else return;
@@ -235,13 +239,20 @@ export function Canvas(props: CanvasProps) {
     event.preventDefault();
   };
 
-  const placedCopper = useMemo(() => new Set(tiles.flatMap((t) => t.copper ?? [])), [tiles]);
+  const placedCopper = useMemo(() => new Set(drawn.flatMap((t) => t.copper ?? [])), [drawn]);
   const rest = useMemo(
     () => [...plan.outlines.filter((r) => !placedCopper.has(r)), ...plan.letters],
     [plan, placedCopper],
   );
   const mm = scale * 1e-3;
   const place = `translate(${size.width / 2 - camera.x * scale} ${size.height / 2 + camera.y * scale}) scale(${mm} ${-mm})`;
+  /** What is not worked out yet stands where it goes. */
+  const shift = (tile: Tile): string => {
+    const was = drawn.find((t) => t.id === tile.id) ?? tile;
+    return was.x === tile.x && was.y === tile.y
+      ? ''
+      : `translate(${(tile.x - was.x) * scale} ${(was.y - tile.y) * scale}) `;
+  };
   const bar = roundLength(Math.max(1e-6, 90 / scale));
   const reading = measuring && readingOf(plan, measuring, pointed, reach);
 
@@ -293,7 +304,7 @@ export function Canvas(props: CanvasProps) {
                 }}
                 onKeyDown={(event) => keyOn(event, tile)}
               >
-                <g transform={place}>
+                <g transform={`${shift(tile)}${place}`}>
                   <Copper rings={tile.copper ?? []} />
                 </g>
                 <rect

@@ -5,7 +5,6 @@ import { arranged, checkRules, freePlace, rimOf, type Tile, type What } from '@d
 import { boxOf } from '@ditch/core/polygons';
 import type { Panel, Project } from '@ditch/core/network';
 import { valueOf } from '@ditch/core/units';
-import { run } from '../../bridge/bridge';
 import type { BoardFormat } from '../../bridge/making';
 import { Quiet, Segments, SectionTitle, TextButton } from '../../controls/basics';
 import type { Command } from '../../controls/command';
@@ -15,7 +14,7 @@ import { chooseDrawing } from '../../store/library';
 import { say } from '../../store/session';
 import { colour } from '../../theme';
 import { Empty } from '../Empty';
-import { exportBoard, needed } from '../exportBoard';
+import { exportBoard } from '../exportBoard';
 import { useProject } from '../hooks';
 import { Side, SideScroll } from '../side';
 import { Canvas } from './Canvas';
@@ -33,7 +32,7 @@ import {
 } from './panelEdits';
 import { PanelForm } from './PanelForm';
 import { ShopForm } from './ShopForm';
-import { keyOf, useMade } from './useMade';
+import { keyOf, madeOnce, useMade } from './useMade';
 
 const SolidView = lazy(() => import('./SolidView'));
 
@@ -135,12 +134,18 @@ function whatOf(project: Project, id: string | undefined): What | undefined {
   return project.designs.length > 0 ? { design: project.designs[0].id } : undefined;
 }
 
+/** A tile where the document has it by now, which may be ahead of what is worked out; undefined of one that was taken off. */
+function placedNow(panel: Panel | undefined, tile: Tile): Tile | undefined {
+  const placed = panel?.placed.find((p) => p.id === tile.id);
+  return placed && { ...tile, x: valueOf(placed.x) ?? tile.x, y: valueOf(placed.y) ?? tile.y };
+}
+
 /** Puts a design on a panel where there is room, beside what is there. */
 async function put(project: Project, panel: Panel, design: string, tiles: readonly Tile[]): Promise<void> {
   const own = project.designs.find((d) => d.id === design)!;
   const margin = valueOf(panel.margin) ?? 3e-3;
   const what: What = { design };
-  const { plan, problems } = await run('made', { project: needed(project, what), what });
+  const { plan, problems } = await madeOnce(project, what);
   if (!plan) return say(`${own.name} cannot be put on it: ${problems[0]?.message ?? 'it has no copper'}.`);
   const { x1, y1 } = boxOf(plan.board);
   // Room around the tiles that stand there, as much as the margin.
@@ -195,7 +200,7 @@ export default function MakingView() {
   const own = keyOf(what);
   const known = key === own ? answer : undefined;
   const plan = known?.plan;
-  const tiles = known?.tiles ?? [];
+  const tiles = (known?.tiles ?? []).flatMap((t) => placedNow(panel, t) ?? []);
   const findings = known?.findings ?? [];
   const problems = known?.problems ?? [];
   const name = panel?.name ?? project.designs.find((d) => 'design' in what && d.id === what.design)?.name;
@@ -310,24 +315,25 @@ export default function MakingView() {
           <Menu label="Files ▾" commands={files} />
         </Head>
         <div style={{ minHeight: 0, position: 'relative' }}>
-          {plan && look === 'flat' && (
+          {plan && known && look === 'flat' && (
             <Canvas
               key={own}
               plan={plan}
               tiles={tiles}
+              drawn={known.tiles}
               findings={findings}
               chosen={chosen?.key === own ? chosen.index : undefined}
               late={late}
               room={room}
               onChoose={(index) => setChosen(index === undefined ? undefined : { key: own, index })}
-              onMove={(tile, x, y) =>
+              onMove={(tile, x, y, step) =>
                 panel &&
                 changePlaced(
                   panel.id,
                   tile.id,
                   `move ${tile.name}`,
                   { x: lengthText(x), y: lengthText(y) },
-                  `move:${tile.id}`,
+                  step ? `move:${tile.id}` : '',
                 )
               }
               onTurn={(tile) => {

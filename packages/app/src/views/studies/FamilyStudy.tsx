@@ -132,7 +132,14 @@ export function FamilyStudy({ project, design, choice }: StudyProps) {
   const files = async () => {
     try {
       const names = axes.map((a) => a.key.replace(/^\w+:/, '').replaceAll(':', '.'));
-      const zipped = await run('familyFiles', { project, design, axes, from: from!, format: 'ri', names });
+      const zipped = await run('familyFiles', {
+        project,
+        design,
+        axes,
+        from: from!,
+        wish: { format: 'ri' },
+        names,
+      });
       if ('problem' in zipped) say(`The files were not made: ${zipped.problem}.`);
       else
         download(
