@@ -70,7 +70,7 @@ test('a panel of five designs is moved by hand and by field, checked, measured a
   await page.getByRole('button', { name: 'show all' }).click();
   await page.getByRole('button', { name: 'measure' }).click();
   const spot = await tile(/^quadrature hybrid/).boundingBox();
-  await page.mouse.click(spot!.x + spot!.width / 2, spot!.y + 40);
+  await page.mouse.click(spot!.x + spot!.width / 2, spot!.y + 58);
   await expect(page.locator('output')).toContainText(/copper .* wide; all of it .* mm²/);
   await board.focus();
   for (let k = 0; k < 3; k++) await page.keyboard.press('ArrowUp');

@@ -406,13 +406,13 @@ export function panelOf(project: Project, panel: Panel, etch = 0, land?: number)
     return [{ plan, tile, resolved: one.resolved }];
   });
   const tiles = set.map((s) => s.tile);
-  tiles.forEach((tile, i) => {
-    for (const other of inTheWay(tile, tiles.slice(0, i)))
+  // Said at both: whichever was moved, its field is in hand.
+  for (const tile of tiles)
+    for (const other of inTheWay(tile, tiles))
       problems.push({
         placed: tile.id,
         message: `overlaps ${other.name} by ${shown(overlapOf(tile, other))}`,
       });
-  });
 
   const outline = panel.outline;
   const reach = boxOf(

@@ -26,6 +26,10 @@ export function measured(plan: BoardPlan, now: Measuring, at: Point, reach: numb
   return way ? { across: { at, way } } : {};
 }
 
+/** Whether a spot is not the one that was taken hold of already. */
+const isOther = (spot: Spot, first: Spot): boolean =>
+  spot.kind !== first.kind || spot.a[0] !== first.a[0] || spot.a[1] !== first.a[1];
+
 const length = (v: number) => formatQuantity(v, 'length', { digits: 4 });
 
 const SPOTS = { side: 'a side', corner: 'a corner', hole: 'the middle of a hole' } as const;
@@ -37,7 +41,8 @@ export function readingOf(
   pointed: Point | undefined,
   reach: number,
 ): string {
-  const other = second ?? (first && pointed && spotAt(plan, pointed, reach));
+  const near = pointed && spotAt(plan, pointed, reach);
+  const other = second ?? (near && first && isOther(near, first) ? near : undefined);
   if (first && other) {
     const { distance, dx, dy, angle } = distanceOf(first, other);
     return `${length(distance)} apart, \u0394x ${length(dx)}, \u0394y ${length(dy)}${
