@@ -25,6 +25,9 @@ export const bundle = (from, to, options = {}) =>
     ...options,
   });
 
+/** The server and its workers keep their packages outside, all but the core. */
+export const serverOptions = { external: ['fastify', '@fastify/*', 'bullmq', 'ioredis'] };
+
 /**
  * Builds what a script needs of the core and says where it is, to be imported there.
  * @param {string} name of the file, below .cache

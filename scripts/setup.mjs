@@ -43,7 +43,7 @@ const stamp = (name, value) => {
   writeFileSync(join(stamps, name), value);
 };
 
-export async function setup({ build = true, force = false } = {}) {
+export async function setup({ build = true, force = false, app: withApp = true } = {}) {
   // The lock file holds every dependency of every workspace.
   const manifests = hash(['package-lock.json']);
   if (stampOf('install') !== manifests) {
@@ -83,18 +83,22 @@ export async function setup({ build = true, force = false } = {}) {
     force ||
     stampOf('node') !== node ||
     !existsSync(join(root, 'packages/cli/dist/ditch.js')) ||
-    !existsSync(join(root, 'packages/server/dist/main.js'))
+    !existsSync(join(root, 'packages/server/dist/worker.js'))
   ) {
     process.stdout.write('building the command line and the server\n');
-    const { bundle } = await import('./bundle.mjs');
+    const { bundle, serverOptions } = await import('./bundle.mjs');
     const at = (path) => join(root, path);
     // The command line is one small file, so that it answers fast; the server keeps its packages outside.
     await bundle(at('packages/cli/src/ditch.ts'), at('packages/cli/dist/ditch.js'), { minifySyntax: true });
-    await bundle(at('packages/server/src/main.ts'), at('packages/server/dist/main.js'), {
-      packages: 'external',
-    });
+    for (const program of ['main', 'worker'])
+      await bundle(
+        at(`packages/server/src/${program}.ts`),
+        at(`packages/server/dist/${program}.js`),
+        serverOptions,
+      );
     stamp('node', node);
   }
+  if (!withApp) return;
   const app = hash([
     'packages/core/src',
     'packages/app/src',

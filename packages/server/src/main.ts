@@ -12,7 +12,25 @@ if (!Number.isInteger(wanted) || wanted < 0 || wanted > 65535) {
   process.exit(2);
 }
 
-const server = await createServer({ root, logger: true });
+const queue = process.env.DITCH_QUEUE;
+const token = process.env.DITCH_TOKEN;
+const refuse = (why: string): never => {
+  process.stderr.write(`${why}\n`);
+  return process.exit(2);
+};
+if (queue !== undefined && !/^rediss?:\/\//.test(queue))
+  refuse(`DITCH_QUEUE: needs an address such as redis://127.0.0.1:6379 (got "${queue}")`);
+if (token !== undefined && !/^[\x21-\x7e]{16,200}$/.test(token))
+  refuse('DITCH_TOKEN: needs at least 16 letters and digits');
+// Whoever reaches the server reaches the queue: beyond this machine only who has the token.
+if (queue !== undefined && token === undefined && !['127.0.0.1', '::1', 'localhost'].includes(host))
+  refuse(`DITCH_TOKEN: is needed where the queue is offered beyond this machine (HOST is "${host}")`);
+
+const server = await createServer({
+  root,
+  logger: true,
+  ...(queue !== undefined && { farm: { url: queue, ...(token !== undefined && { token }) } }),
+});
 for (let i = 0; ; i++) {
   try {
     const address = await server.listen({ host, port: wanted + i });

@@ -2,16 +2,25 @@ import compress from '@fastify/compress';
 import helmet from '@fastify/helmet';
 import fastifyStatic from '@fastify/static';
 import fastify, { type FastifyInstance } from 'fastify';
+import type { FarmOptions } from './farm/routes';
 
 export interface ServerOptions {
   /** Folder of the built app. */
   readonly root: string;
   readonly logger?: boolean;
+  /** The queue on which copper is solved for pages; absent: pages solve by themselves. */
+  readonly farm?: FarmOptions;
 }
 
-/** The server of the built app: compression, caching, strict security headers. It keeps no user data. */
-export async function createServer({ root, logger = false }: ServerOptions): Promise<FastifyInstance> {
-  const server = fastify({ logger: logger ? { level: 'warn' } : false });
+/** The server of the built app: compression, caching, strict security headers, and where there is one the queue of the farm. It keeps no user data. */
+export async function createServer({ root, logger = false, farm }: ServerOptions): Promise<FastifyInstance> {
+  const server = fastify({
+    logger: logger ? { level: 'warn' } : false,
+    // What is sent is what is meant: nothing is made to fit.
+    // A proxy on this machine says who its clients are.
+    trustProxy: 'loopback',
+    ajv: { customOptions: { coerceTypes: false, removeAdditional: false } },
+  });
   await server.register(helmet, {
     contentSecurityPolicy: {
       useDefaults: false,
@@ -50,6 +59,11 @@ export async function createServer({ root, logger = false }: ServerOptions): Pro
     },
   });
   server.get('/health', () => ({ ok: true }));
+  server.get('/api/farm', () => ({ offered: farm !== undefined, token: farm?.token !== undefined }));
+  if (farm) {
+    const { offerFarm } = await import('./farm/routes');
+    await offerFarm(server, farm);
+  }
   // Every view has an address of its own, and they all start from the same page.
   server.setNotFoundHandler(async (request, reply) => {
     const [path] = request.url.split('?');

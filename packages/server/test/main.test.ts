@@ -2,13 +2,13 @@ import { spawn, spawnSync } from 'node:child_process';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { beforeAll, expect, it } from 'vitest';
-import { bundle } from '../../../scripts/bundle.mjs';
+import { bundle, serverOptions } from '../../../scripts/bundle.mjs';
 
 // Beside the sources, because the bundle finds its packages and the app's folder from where it stands.
 const program = fileURLToPath(new URL('../dist/main.test.js', import.meta.url));
 
 beforeAll(async () => {
-  await bundle(fileURLToPath(new URL('../src/main.ts', import.meta.url)), program, { packages: 'external' });
+  await bundle(fileURLToPath(new URL('../src/main.ts', import.meta.url)), program, serverOptions);
 });
 
 const run = (env: Record<string, string>) =>

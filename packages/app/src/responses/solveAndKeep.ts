@@ -7,6 +7,7 @@ import {
   type KeptSolution,
 } from '@ditch/core/planar';
 import { WorkerLost } from '../bridge/bridge';
+import { isOnFarm, solveOnFarm } from '../bridge/farm';
 import { solveApart } from '../bridge/solving';
 import { findSolution, keepSolution, storeSolution } from './solutions';
 
@@ -14,7 +15,7 @@ import { findSolution, keepSolution, storeSolution } from './solutions';
 const STORE = 3000;
 
 /**
- * Solves copper over a band in workers of its own, on from what was solved of it before, and keeps what comes of it: in the page, in
+ * Solves copper over a band in workers of its own, or on the server's where this browser is set so, on from what was solved of it before, and keeps what comes of it: in the page, in
  * the database from time to time, and where it is given up as well.
  * @param bytes of memory that it takes, 0 where that is not known
  * @param onState told the share done, and what stands by now where that is more than before
@@ -48,25 +49,21 @@ export async function solveAndKeep(
     return latest;
   };
   let stored = from;
+  const onTold = (progress: number, state: Parameters<typeof record>[0] | undefined) => {
+    if (signal.aborted) return;
+    if (!state || state.samples.length < FIRST_CURVE) return onState(progress, latest, false);
+    const partial = record(state, false);
+    if (performance.now() - stored < STORE) keepSolution(partial);
+    else {
+      // A page that is left in the middle finds what was solved by then.
+      stored = performance.now();
+      void storeSolution(partial);
+    }
+    onState(progress, partial, true);
+  };
+  const request = { copper, band, accuracy };
   const attempt = () =>
-    solveApart(
-      { copper, band, accuracy },
-      latest,
-      bytes,
-      (progress, state) => {
-        if (signal.aborted) return;
-        if (!state || state.samples.length < FIRST_CURVE) return onState(progress, latest, false);
-        const partial = record(state, false);
-        if (performance.now() - stored < STORE) keepSolution(partial);
-        else {
-          // A page that is left in the middle finds what was solved by then.
-          stored = performance.now();
-          void storeSolution(partial);
-        }
-        onState(progress, partial, true);
-      },
-      signal,
-    );
+    isOnFarm() ? solveOnFarm(request, onTold, signal) : solveApart(request, latest, bytes, onTold, signal);
   try {
     const state = await attempt().catch((error: unknown) => {
       // What was solved by then is not solved again.

@@ -4,6 +4,7 @@ export * from './members';
 export { upToDate } from './migrate';
 export * from './project';
 export * from './response-formats';
+export * from './solutions';
 export * from './touchstone';
 export * from './write-project';
 export * from './writers';

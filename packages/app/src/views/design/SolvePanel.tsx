@@ -1,12 +1,14 @@
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import styled from 'styled-components';
 import { Dialog } from 'react-aria-components/Dialog';
 import { Radio, RadioGroup } from 'react-aria-components/RadioGroup';
 import { Switch } from 'react-aria-components/Switch';
 import { accuracies, type Accuracy, type Estimate } from '@ditch/core/planar';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
-import { PrimaryButton, Quiet, TextButton } from '../../controls/basics';
+import { askFarm, setWhere, useWhere, type Farm } from '../../bridge/farm';
+import { PrimaryButton, Quiet, Segments, TextButton } from '../../controls/basics';
 import { Float } from '../../controls/Float';
+import { InputBox } from '../../controls/QuantityInput';
 import { useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import { setPreferences, usePreferences } from '../hooks';
@@ -104,6 +106,23 @@ const Follow = styled(Switch)`
   }
 `;
 
+const Where = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 10px;
+  margin-top: 8px;
+  font-size: 12px;
+  > ${Quiet} {
+    flex-basis: 100%;
+  }
+  label {
+    display: flex;
+    flex-basis: 100%;
+    align-items: center;
+    gap: 10px;
+  }
+`;
 const Again = styled.div`
   display: flex;
   flex-wrap: wrap;
@@ -123,6 +142,56 @@ const weighed = ({ unknowns, bytes, seconds }: Estimate) => ({
   memory: `${Math.max(1, Math.round(bytes / 1e6))}\u2009MB`,
   time: `about ${duration(seconds)}`,
 });
+
+/** Where solving happens, where the server offers to do it, and what is sent then. */
+function WhereSolved() {
+  const { where, token } = useWhere();
+  const [farm, setFarm] = useState<Farm>();
+  useEffect(() => {
+    const abort = new AbortController();
+    void askFarm(abort.signal).then((found) => !abort.signal.aborted && setFarm(found));
+    return () => abort.abort();
+  }, [token]);
+  // Set to the server it is shown also while that does not answer.
+  if (!farm?.offered && where === 'here') return null;
+  return (
+    <Where>
+      <span>Solved</span>
+      <Segments
+        label="where copper is solved"
+        value={where}
+        choices={[
+          { id: 'here', label: 'in this browser' },
+          { id: 'farm', label: 'on the server' },
+        ]}
+        onChange={(id) => setWhere({ where: id as typeof where })}
+      />
+      {where === 'farm' && (
+        <Quiet>
+          {!farm
+            ? 'It is being asked\u2026'
+            : !farm.offered
+              ? 'The server does not answer, or offers it no more.'
+              : (farm.refused ??
+                `${farm.workers ?? 0} ${farm.workers === 1 ? 'worker' : 'workers'}, ${farm.waiting ?? 0} waiting. `)}
+          {!farm?.refused && 'Sent are the copper, the board and the ports; no names.'}
+        </Quiet>
+      )}
+      {where === 'farm' && farm?.token && (
+        <label>
+          Token
+          <InputBox
+            type="password"
+            aria-label="token of the server"
+            value={token}
+            autoComplete="off"
+            onChange={(event) => setWhere({ token: event.target.value.trim() })}
+          />
+        </label>
+      )}
+    </Where>
+  );
+}
 
 /** What solving takes, how closely it is done, and what came of it. */
 export default function SolvePanel({
@@ -188,6 +257,7 @@ export default function SolvePanel({
                 );
               })}
             </RadioGroup>
+            <WhereSolved />
             <Follow
               isSelected={follow}
               onChange={(on) => {

@@ -3,6 +3,7 @@ import type { SolvedSubject, Subject } from '@ditch/core/levels';
 import { alone, type Design, type FamilyAxis, type Project } from '@ditch/core/network';
 import type { Accuracy, Band, KeptSolution } from '@ditch/core/planar';
 import { run, runApart } from '../../bridge/bridge';
+import { farmLanes, isOnFarm } from '../../bridge/farm';
 import { WORKERS } from '../../bridge/solving';
 import { findSolution, subjectOf } from '../../responses/solutions';
 import { solveAndKeep } from '../../responses/solveAndKeep';
@@ -118,22 +119,31 @@ export function useSolvedFamily(
       !own.signal.aborted && setKnown((k) => (k.of === source ? { ...k, ...change(k) } : k));
     const left = members.flatMap((m, i) => ('copper' in m && !m.solution ? [{ copper: m.copper, i }] : []));
     try {
-      for (const [n, { copper, i }] of left.entries()) {
-        const under = (share: number) => tell(() => ({ under: { which: n + 1, of: left.length, share } }));
-        tell(() => ({ failure: undefined }));
-        under(0);
-        const solution = await solveAndKeep(
-          { copper: copper.copper, band: { start, stop }, accuracy },
-          bytes,
-          under,
-          own.signal,
-        );
-        if (own.signal.aborted) return;
-        tell((k) => ({
-          seconds: solution.seconds,
-          members: k.members!.map((m, at) => (at === i ? { copper, solution } : m)),
-        }));
-      }
+      let [next, done] = [0, 0];
+      /** Members one after the other; several such rows beside one another where others solve them. */
+      const row = async (): Promise<void> => {
+        for (let n = next++; n < left.length && !own.signal.aborted; n = next++) {
+          const { copper, i } = left[n];
+          const under = (share: number) =>
+            tell(() => ({ under: { which: Math.min(done + 1, left.length), of: left.length, share } }));
+          tell(() => ({ failure: undefined }));
+          under(0);
+          const solution = await solveAndKeep(
+            { copper: copper.copper, band: { start, stop }, accuracy },
+            bytes,
+            under,
+            own.signal,
+          );
+          if (own.signal.aborted) return;
+          done++;
+          tell((k) => ({
+            seconds: solution.seconds,
+            members: k.members!.map((m, at) => (at === i ? { copper, solution } : m)),
+          }));
+        }
+      };
+      const rows = isOnFarm() ? await farmLanes() : 1;
+      await Promise.all(Array.from({ length: Math.min(rows, left.length) }, row));
     } catch (error) {
       tell(() => ({ failure: error instanceof Error ? error.message : String(error) }));
     }
