@@ -47,7 +47,7 @@ export default defineConfig({
         // Letters of other scripts than the page's own are fetched where a name needs them.
         globIgnores: ['**/inter-{cyrillic,vietnamese}*'],
         navigateFallback: '/index.html',
-        navigateFallbackDenylist: [/^\/health/, /^\/assets\//],
+        navigateFallbackDenylist: [/^\/health/, /^\/api\//, /^\/assets\//],
         cleanupOutdatedCaches: true,
         maximumFileSizeToCacheInBytes: 4_000_000,
       },

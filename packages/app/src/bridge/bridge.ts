@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import { create } from 'zustand';
 import type { JobName, JobRequest, JobResult } from './jobs';
 import type { Life, Sign, WorkerFace } from './worker';
 
@@ -188,6 +189,9 @@ const IDLE = 2;
 /** Milliseconds that they are kept. */
 const KEPT = 60_000;
 
+/** How many jobs apart are under way: what takes long and would be lost with the page. */
+export const useWork = create(() => ({ under: 0 }));
+
 function openOwn(): Own {
   const called = `ditch apart ${crypto.randomUUID()}`;
   const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module', name: called });
@@ -224,15 +228,18 @@ export function runApart<N extends JobName>(
     onSteering,
   }: RunOptions & { readonly onSteering?: (steering: Steering) => void } = {},
 ): Promise<JobResult<N>> {
+  const count = (by: number) => useWork.setState(({ under }) => ({ under: under + by }));
   return new Promise<JobResult<N>>((resolve, reject) => {
     if (signal?.aborted) return reject(new DOMException('cancelled', 'AbortError'));
     const own = idle.pop() ?? openOwn();
+    count(1);
     const { worker, face } = own;
     // Ends whatever listens for this job.
     const over = new AbortController();
     const settle = (then: () => void, again = false) => {
       if (over.signal.aborted) return;
       over.abort();
+      count(-1);
       if (again) keepIdle(own);
       else worker.terminate();
       then();

@@ -7,7 +7,7 @@ import {
   type KeptSolution,
 } from '@ditch/core/planar';
 import { WorkerLost } from '../bridge/bridge';
-import { isOnFarm, solveOnFarm } from '../bridge/farm';
+import { isOnFarm } from '../bridge/where';
 import { solveApart } from '../bridge/solving';
 import { findSolution, keepSolution, storeSolution } from './solutions';
 
@@ -63,7 +63,9 @@ export async function solveAndKeep(
   };
   const request = { copper, band, accuracy };
   const attempt = () =>
-    isOnFarm() ? solveOnFarm(request, onTold, signal) : solveApart(request, latest, bytes, onTold, signal);
+    isOnFarm()
+      ? import('../bridge/farm').then((m) => m.solveOnFarm(request, onTold, signal))
+      : solveApart(request, latest, bytes, onTold, signal);
   try {
     const state = await attempt().catch((error: unknown) => {
       // What was solved by then is not solved again.

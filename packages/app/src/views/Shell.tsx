@@ -3,7 +3,7 @@ import { Link, NavLink, Navigate, Outlet, useLocation, useMatch, useNavigate, us
 import { levels } from '@ditch/core/levels';
 import { showLengthsIn } from '@ditch/core/units';
 import styled from 'styled-components';
-import { whenWorkerLost } from '../bridge/bridge';
+import { useWork, whenWorkerLost } from '../bridge/bridge';
 import { QuietButton, TextButton } from '../controls/basics';
 import type { Command } from '../controls/command';
 import { Menu } from '../controls/Menu';
@@ -307,6 +307,25 @@ function History() {
   );
 }
 
+/** A newer version, which is taken when it is wished for and nothing is under way that would be lost. */
+function Update({ take }: { take: () => void }) {
+  const busy = useWork((w) => w.under > 0);
+  const [wished, setWished] = useState(false);
+  useEffect(() => {
+    if (wished && !busy) take();
+  }, [wished, busy, take]);
+  return (
+    <Notice role="status">
+      {busy
+        ? 'A newer Ditch is ready. It waits until the work under way has ended.'
+        : 'A newer Ditch is ready. Everything is stored before it is taken.'}
+      <TextButton isDisabled={wished} onPress={() => setWished(true)}>
+        {wished ? 'it is taken then' : busy ? 'Take it then' : 'Take it now'}
+      </TextButton>
+    </Notice>
+  );
+}
+
 /** What has no field of its own to be said at. */
 function Notices() {
   const notice = useSession((s) => s.notice);
@@ -315,12 +334,7 @@ function Notices() {
   const update = useUpdate((u) => u.take);
   return (
     <div>
-      {update && (
-        <Notice role="status">
-          A newer Ditch is ready. Everything is stored before it is taken.
-          <TextButton onPress={update}>Take it now</TextButton>
-        </Notice>
-      )}
+      {update && <Update take={update} />}
       {failure && (
         <Notice role="alert" $grave>
           {failure}
