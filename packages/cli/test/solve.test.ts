@@ -1,4 +1,5 @@
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { readTouchstone } from '@ditch/core/formats';
 import solved from '../../core/test/reference/planar.json' with { type: 'json' };
@@ -182,6 +183,36 @@ describe('ditch artwork', () => {
       ...['--start', '10GHz', '--stop', '11GHz', '--points', '3', '--accuracy', 'draft', '--json'],
     );
     expect((JSON.parse(solved.stdout) as { ports: unknown[] }).ports.length).toBe(4);
+  });
+
+  it('writes a panel of several designs, its parts, and checks it', () => {
+    const demo = fileURLToPath(new URL('../../../examples/ditchwater.ditch.json', import.meta.url));
+    const panel = ['--panel', 'gauge head panel'];
+    const { status, stdout } = ditch('artwork', demo, ...panel, '--out', file('panel.gds'), '--json');
+    expect(status).toBe(0);
+    const told = JSON.parse(stdout) as { area: number; width: number };
+    expect(told.area).toBeGreaterThan(250e-6);
+    expect(told.width).toBeCloseTo(56e-3, 4);
+    expect(ditch('artwork', demo, ...panel, '--out', file('parts.csv')).status).toBe(0);
+    expect(readFileSync(file('parts.csv'), 'utf8')).toMatch(/^part,value,count,.*\r\nresistor,100 ohm,1,/);
+    const checked = ditch('check', demo, ...panel);
+    expect([checked.status, checked.stdout]).toEqual([0, expect.stringContaining('nothing to say')]);
+    // A shop that asks for more sends it back, with the place.
+    const project = JSON.parse(readFileSync(demo, 'utf8')) as { shop: { edge: string } };
+    project.shop.edge = '1 mm';
+    writeFileSync(file('strict.json'), JSON.stringify(project));
+    const refused = ditch('check', file('strict.json'), ...panel, '--json');
+    expect(refused.status).toBe(1);
+    const { findings } = JSON.parse(refused.stdout) as { findings: { rule: string; at: number[] }[] };
+    expect(new Set(findings.map((f) => f.rule))).toEqual(new Set(['edge', 'holeEdge']));
+    expect(findings.every((f) => f.at.length === 2 && f.at[0] > -1e-6 && f.at[0] < 57e-3)).toBe(true);
+    for (const [args, message] of [
+      [['--panel', 'none'], /^--panel: there is no panel "none"; the file has "gauge head panel"/],
+      [[...panel, '--design', 'hybrid'], /^--panel: give either a design or a panel/],
+    ] as const) {
+      const wrong = ditch('check', demo, ...args);
+      expect([wrong.status, wrong.stderr]).toEqual([2, expect.stringMatching(message)]);
+    }
   });
 
   it('says which option is wrong, and leaves nothing behind', () => {

@@ -1,11 +1,27 @@
+import { readFileSync } from 'node:fs';
 import { createParser } from '@tracespace/parser';
 import { describe, expect, it } from 'vitest';
 import { layOut } from '../src/artwork';
-import { readCopper, writeCopper } from '../src/formats';
+import { readCopper, readProject, writeCopper } from '../src/formats';
 import { readDrawing } from '../src/formats/drawing';
-import { areaOf, changed, cutOpen, type Ring } from '../src/polygons';
+import { readDxf } from '../src/formats/drawing/dxf';
+import { readGerber } from '../src/formats/drawing/gerber';
+import { areaOf, boxOf, changed, copperAround, cutOpen, type Ring } from '../src/polygons';
 import { solvedSubject } from '../src/levels';
-import { planOf, writeBoardDxf, writeBoardSvg, writeDrill, writeGdsii, writeGerber } from '../src/making';
+import {
+  checkPlan,
+  limitsFor,
+  madeOf,
+  planOf,
+  rimOf,
+  usualShop,
+  writeBill,
+  writeBoardDxf,
+  writeBoardSvg,
+  writeDrill,
+  writeGdsii,
+  writeGerber,
+} from '../src/making';
 import { emptyDesign, emptyProject, resolveDesign } from '../src/network';
 import { made, pieceOf } from './helpers';
 
@@ -111,6 +127,53 @@ describe('files for a shop', () => {
       expect(Number(hits[i].y)).toBeCloseTo(h.y * 1e3, 3);
     });
     expect(files['drill.drl']).toBe(writeDrill(plan));
+  });
+
+  it('say the same of the demo panel of five designs, letters, launches and fence', () => {
+    const project = readProject(readFileSync('examples/ditchwater.ditch.json', 'utf8'));
+    const [{ id, placed }] = project.panels!;
+    expect(placed.length).toBe(5);
+    const { plan, problems } = madeOf(project, { panel: id });
+    expect(problems).toEqual([]);
+    expect(checkPlan(plan!, limitsFor(project, { panel: id }))).toEqual([]);
+    const whole = together(plan!.copper);
+    expect(Math.abs(whole / plan!.area - 1)).toBeLessThan(1e-6);
+    const files = writeGerber(plan!);
+    const read = [
+      readDxf(writeBoardDxf(plan!), 2e-6).layers.find((l) => l.name === 'COPPER')!.outlines,
+      readGerber(files['copper-top.gbr'], 2e-6).layers.flatMap((l) => l.outlines),
+      readGdsii(writeGdsii(plan!)).layers.get(1)!,
+    ];
+    for (const rings of read) expect(Math.abs(together(rings) / whole - 1)).toBeLessThan(1e-6);
+    expect(files['drill.drl'].match(/^X/gm)!.length).toBe(plan!.holes.length);
+    expect(files['copper-top.gbr']).toContain('G04 Curves are straight sides, off by at most 1 um*');
+    expect(writeBill(plan!)).toContain('resistor,100 ohm,1,local oscillator divider');
+    // The rim comes back out of its own files.
+    for (const file of [files['outline.gbr'], writeBoardDxf(plan!)]) {
+      const { x1, y1 } = boxOf(rimOf(readDrawing(file)));
+      const board = boxOf(plan!.board);
+      expect(Math.hypot(x1 - board.x1, y1 - board.y1)).toBeLessThan(2e-6);
+    }
+    // Widened by what is etched away, everywhere.
+    const wide = madeOf(project, { panel: id }, 20e-6).plan!;
+    expect(wide.area).toBeGreaterThan(plan!.area);
+    expect(wide.narrowest! - plan!.narrowest!).toBeCloseTo(20e-6, 9);
+  }, 60_000);
+
+  it('have land around every hole where the shop wishes', () => {
+    const { project, design } = made('single-stub', { freq: '5.8 GHz', load: '20 ohm', stub: 'short' });
+    const own = (lands: boolean) => ({
+      ...project,
+      designs: [design],
+      shop: { ...usualShop, ...(lands && { lands }) },
+    });
+    const what = { design: design.id };
+    const [bare, landed] = [false, true].map((lands) => madeOf(own(lands), what).plan!);
+    expect(checkPlan(bare, limitsFor(own(false), what)).map((f) => f.rule)).toEqual(['ring']);
+    expect(checkPlan(landed, limitsFor(own(true), what))).toEqual([]);
+    const [hole] = landed.holes;
+    expect(copperAround(landed.outlines, [hole.x, hole.y]) - hole.diameter / 2).toBeGreaterThan(0.0999e-3);
+    expect(landed.area - bare.area).toBeGreaterThan(0);
   });
 
   it('keep arcs within a micrometre, where the screen takes fewer sides', () => {

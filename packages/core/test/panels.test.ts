@@ -37,6 +37,7 @@ const rect = (x: number, y: number, w: number, h: number): Ring =>
 /** A board of 20 by 10 mm with some copper on it, mm. */
 const boardOf = (outlines: readonly Ring[], more: Partial<BoardPlan> = {}): BoardPlan => ({
   name: 'board',
+  chord: 1e-6,
   ...copperOf(outlines),
   board: rect(0, 0, 20, 10),
   holes: [],

@@ -49,6 +49,8 @@ export interface Mounted {
 /** Everything of a board that a shop makes: m, y up, the lower left corner of the board at the origin. */
 export interface BoardPlan {
   readonly name: string;
+  /** Straight sides are off the curves that they stand for by at most this, m; those of letters by a two hundredth of their height. */
+  readonly chord: number;
   /** Closed polygons without holes that do not overlap; what has a hole is cut through it. */
   readonly copper: readonly Ring[];
   /** The same uncut, without letters: outer outlines turn left, holes turn right. */

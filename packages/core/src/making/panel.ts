@@ -508,6 +508,7 @@ export function panelOf(project: Project, panel: Panel, etch = 0, land?: number)
     problems,
     plan: {
       name: panel.name,
+      chord: CHORD,
       ...copperOf(solid, lettering),
       board,
       holes,

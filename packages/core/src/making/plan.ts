@@ -176,6 +176,7 @@ export function planOf(
   const words = ends.map((port) => portWord(port, LETTER, aroundCopper(copper.outlines, board)));
   return {
     name,
+    chord,
     ...copper,
     board,
     origin: at(0, 0),

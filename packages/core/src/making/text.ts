@@ -1,4 +1,4 @@
-import type { Ring } from '../polygons';
+import { boxOf, type Ring } from '../polygons';
 import { mm } from './mm';
 import type { BoardPlan } from './board';
 
@@ -12,13 +12,19 @@ const path = (ring: Ring, high: number): string =>
 const escaped = (text: string): string =>
   text.replace(/[<>&"]/g, (c) => ({ '<': '&lt;', '>': '&gt;', '&': '&amp;', '"': '&quot;' })[c]!);
 
+/** What is said of curves in a file. */
+const curves = ({ chord }: Pick<BoardPlan, 'chord'>): string =>
+  `Curves are straight sides, off by at most ${Number((chord * 1e6).toPrecision(3))} um`;
+
 /** The board as an SVG drawing at scale 1. */
-export function writeBoardSvg({ name, copper, board, holes, words }: BoardPlan): string {
-  const [wide, high] = [board[2][0], board[2][1]];
+export function writeBoardSvg(plan: BoardPlan): string {
+  const { name, copper, board, holes, words } = plan;
+  const { x1: wide, y1: high } = boxOf(board);
   return [
     '<?xml version="1.0" encoding="UTF-8"?>',
     `<svg xmlns="http://www.w3.org/2000/svg" width="${mm(wide)}mm" height="${mm(high)}mm" viewBox="0 0 ${mm(wide)} ${mm(high)}">`,
     `<title>${escaped(name)}</title>`,
+    `<desc>${curves(plan)}</desc>`,
     `<g id="outline" fill="none" stroke="#000" stroke-width="0.05"><path d="${path(board, high)}"/></g>`,
     '<g id="copper" fill="#b87333" stroke="none">',
     ...copper.map((ring) => `<path d="${path(ring, high)}"/>`),
@@ -38,9 +44,11 @@ export function writeBoardSvg({ name, copper, board, holes, words }: BoardPlan):
 }
 
 /** The board as DXF (R2000 entities in mm): closed polylines on named layers. */
-export function writeBoardDxf({ copper, board, holes, words }: BoardPlan): string {
+export function writeBoardDxf(plan: BoardPlan): string {
+  const { copper, board, holes, words } = plan;
   const lines: (string | number)[] = [];
   const put = (...pairs: readonly (string | number)[]) => lines.push(...pairs);
+  put(999, curves(plan));
   put(0, 'SECTION', 2, 'HEADER', 9, '$ACADVER', 1, 'AC1015', 9, '$INSUNITS', 70, 4, 0, 'ENDSEC');
   put(0, 'SECTION', 2, 'TABLES', 0, 'TABLE', 2, 'LAYER', 70, Object.keys(LAYERS).length);
   for (const [layer, number] of Object.entries(LAYERS))
@@ -155,7 +163,7 @@ export function writeGerber(plan: BoardPlan): Record<string, string> {
   return {
     'copper-top.gbr': gerber(
       ['FileFunction,Copper,L1,Top', 'FilePolarity,Positive', 'Part,Single'],
-      [...apertures.flat(), ...copper.flatMap(region), ...flashes],
+      [`G04 ${curves(plan)}*`, ...apertures.flat(), ...copper.flatMap(region), ...flashes],
     ),
     'ground.gbr': gerber(
       ['FileFunction,Copper,L2,Bot', 'FilePolarity,Positive', 'Part,Single'],
