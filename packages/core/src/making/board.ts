@@ -1,4 +1,4 @@
-import { areaOf, boxOf, cutOpen, nested, type Point, type Ring } from '../polygons';
+import { areaOf, boxOf, cutOpen, grouped, nested, type Point, type Ring } from '../polygons';
 
 /** A drilled hole, m. */
 export interface Hole {
@@ -83,13 +83,17 @@ export function copperOf(
   outlines: readonly Ring[],
   letters: readonly Ring[] = [],
 ): Pick<BoardPlan, 'copper' | 'outlines' | 'letters' | 'area' | 'width' | 'height'> {
-  const copper = cutOpen(nested([...outlines, ...letters]));
+  const all = [...outlines, ...letters];
+  // They lie apart: only what has holes is cut.
+  const copper = grouped(all).flatMap(({ outer, holes }) =>
+    holes.length > 0 ? cutOpen(nested([outer, ...holes])) : [outer],
+  );
   const { x0, x1, y0, y1 } = boxOf(copper.flat());
   return {
     copper,
     outlines,
     letters,
-    area: copper.reduce((sum, ring) => sum + Math.abs(areaOf(ring)), 0),
+    area: all.reduce((sum, ring) => sum + areaOf(ring), 0),
     width: x1 - x0,
     height: y1 - y0,
   };

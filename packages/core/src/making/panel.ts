@@ -479,14 +479,15 @@ export function panelOf(project: Project, panel: Panel, etch = 0, land?: number)
   ];
   /** What is put beside one another takes its room from what comes later. */
   const wordsOf = ({ plan, tile }: (typeof set)[number]): readonly Word[] => {
-    if (letters === undefined) return plan.words;
+    const height = letters ?? plan.words[0]?.height;
+    if (height === undefined) return [];
     const own: Word[] = [];
     const put = (words: readonly Word[]) => {
       own.push(...words);
       taken.push(...words.map(wordBox));
     };
-    for (const port of plan.ports) put([portWord(port, letters, around([...solid, ...taken], room(tile)))]);
-    put(nameWords(tile.name, letters, around([...solid, ...taken], room(tile))));
+    for (const port of plan.ports) put([portWord(port, height, around([...solid, ...taken], room(tile)))]);
+    if (letters !== undefined) put(nameWords(tile.name, letters, around([...solid, ...taken], room(tile))));
     return own;
   };
   const words = set.flatMap(wordsOf);
