@@ -88,7 +88,7 @@ describe('files for a shop', () => {
   ])('say the same copper in every format: %s', (id, inputs: Record<string, string>, ports, holes) => {
     const { plan } = planned(id, inputs);
     expect(plan.area).toBeGreaterThan(1e-6);
-    expect(Math.abs(together(plan.copper) / plan.area - 1)).toBeLessThan(1e-6);
+    expect(Math.abs(together(plan.copper) / plan.area - 1)).toBeLessThan(1e-8);
     const own = (rings: readonly Ring[]) => {
       // As large, and nothing of it anywhere else.
       expect(Math.abs(together(rings) / plan.area - 1)).toBeLessThan(1e-6);

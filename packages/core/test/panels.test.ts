@@ -222,6 +222,9 @@ describe('a panel', () => {
       expect(plan!.area / sum).toBeCloseTo(1, 6);
       expect(plan!.ports.length).toBe(alone.reduce((s, p) => s + p.ports.length, 0));
       expect(tiles.every((t) => inTheWay(t, tiles).length === 0)).toBe(true);
+      // A design's copper is that of the panel, so that it can be moved by itself.
+      expect(new Set(tiles.flatMap((t) => t.copper!))).toEqual(new Set(plan!.outlines));
+      expect(tiles.flatMap((t) => t.copper!).every((ring) => plan!.outlines.includes(ring))).toBe(true);
       // Every port stands at the end of copper: a little inside there is some, a little outside none.
       for (const { x, y, angle } of plan!.ports) {
         const at = (d: number): Point => [x + d * Math.cos(angle), y + d * Math.sin(angle)];

@@ -16,7 +16,7 @@ import {
 import { formatQuantity, QuantityError, readQuantity, type QuantityRule } from '../units';
 import { copperOf, placedPlan, type BoardPlan, type BoardPort, type Hole, type Word } from './board';
 import { etchedWord } from './letters';
-import { planOf, unmade, widened } from './plan';
+import { inNm, planOf, unmade, widened } from './plan';
 import type { LengthField } from './shop';
 import { around, nameWords, portWord, wordBox } from './words';
 
@@ -206,6 +206,9 @@ export function arranged<T extends { readonly width: number; readonly height: nu
   return places;
 }
 
+const inWhole = (rings: readonly Ring[]): Ring[] =>
+  rings.map((ring) => ring.map(([x, y]): Point => [inNm(x), inNm(y)]));
+
 /** The side of the rim that an outward direction leads over. */
 function sideOf([nx, ny]: Point): EnclosureSide {
   if (Math.abs(nx) > Math.abs(ny)) return nx < 0 ? 'left' : 'right';
@@ -392,7 +395,7 @@ export function panelOf(project: Project, panel: Panel, etch = 0, land?: number)
         message: `stands on another board than ${first.name}: a panel is of one`,
       });
     if (x === undefined || y === undefined) return [];
-    const plan = placedPlan(one.plan, placed.turns ?? 0, x, y);
+    const plan = placedPlan(one.plan, placed.turns ?? 0, inNm(x), inNm(y));
     const { x0, x1, y0, y1 } = boxOf(plan.board);
     const tile: Tile = {
       id: placed.id,
@@ -465,10 +468,12 @@ export function panelOf(project: Project, panel: Panel, etch = 0, land?: number)
     extra.push(...along.copper);
     holes.push(...along.holes);
   }
-  const grounds = outlinesOf(extra).flatMap((ring): Ring[] => {
-    const made = etch > 0 ? widened(ring, etch / 2) : ring;
-    return made ? [made] : [];
-  });
+  const grounds = inWhole(
+    outlinesOf(extra).flatMap((ring): Ring[] => {
+      const made = etch > 0 ? widened(ring, etch / 2) : ring;
+      return made ? [made] : [];
+    }),
+  );
   const solid = [...outlines, ...grounds];
   const taken: Ring[] = [];
   const room = ({ x, y, width: w, height: h }: Tile): Ring => [
@@ -510,7 +515,7 @@ export function panelOf(project: Project, panel: Panel, etch = 0, land?: number)
     plan: {
       name: panel.name,
       chord: CHORD,
-      ...copperOf(solid, lettering),
+      ...copperOf(solid, inWhole(lettering)),
       board,
       holes,
       ...(letters ? { words: [], etched: words } : { words, etched: [] }),

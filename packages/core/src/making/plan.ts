@@ -29,6 +29,9 @@ const WIDE = 6;
 /** A corner reaches out by no more times than this what its sides do. */
 const MITRE = 4;
 
+/** Files have whole nanometres: so has the plan, and what is said of it is true of them. */
+export const inNm = (v: number): number => Math.round(v * 1e9) / 1e9;
+
 /** Alike directions of two sides, as the cosine between them. */
 const STRAIGHT = 1 - 1e-9;
 
@@ -128,7 +131,7 @@ export function planOf(
     if (near(y, y0)) box.low = y0;
     if (near(y, y1)) box.high = y1;
   }
-  const at = (x: number, y: number): Point => [x - box.left, y - box.low];
+  const at = (x: number, y: number): Point => [inNm(x - box.left), inNm(y - box.low)];
   const holes = drilled.map(({ piece: p, diameter, x: cx, y: cy }): Hole => {
     const [x, y] = at(cx, cy);
     // A hole by itself has a pad of its own around it.

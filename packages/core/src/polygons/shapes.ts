@@ -2,7 +2,7 @@ import { difference, intersection, union, type Geom } from 'polyclip-ts';
 import { areaOf, within, type Point, type Ring } from './ring';
 
 /** Points of files closer than this are one, m. */
-const NEAR = 2e-9;
+const NEAR = 1e-9;
 /** Ends of lines of a drawing this close are joined, m. */
 const JOINED = 1e-6;
 
