@@ -126,6 +126,12 @@ const keys: readonly (readonly [string, string])[] = [
   ['type into a value on the strip', 'Enter keeps it, Escape brings back what was'],
   ['drag on the tuning strip', 'the slower the pointer the finer the step; Shift finer still'],
   ['\u2191 \u2193 on the waterline', 'give copper or response more room'],
+  ['arrows on a design of a panel', 'move it by 1 mm, Shift by 0.1 mm; T turns it, Delete takes it off'],
+  [
+    'arrows, + \u2212 0 on a board',
+    'look around; M measures, arrows and Enter then take hold of what is measured',
+  ],
+  ['arrows, + \u2212 0 on a solid', 'turn it, with Shift move it; zoom, show all'],
 ];
 
 interface Entry {
@@ -209,7 +215,27 @@ const START: readonly (readonly [string, string])[] = [
   ],
   [
     'The copper leaves',
-    'by Export: Gerber X2 with the drill file, DXF, GDSII, SVG at scale 1, and as copper that can be solved without the project. Arcs keep within a micrometre; the board ends where lines end at ports.',
+    'by Export or from Making: Gerber X2 with the drill file, DXF, GDSII, SVG at scale 1, a picture, a bill of the mounted parts, and as copper that can be solved without the project. Arcs keep within a micrometre; the board ends where lines end at ports. Data of any response, as S, Y or Z, leaves from one place under Export, which says what it will write.',
+  ],
+  [
+    'Making',
+    'shows a design as the board that a shop gets, or several on a panel: moved by hand, by the arrow keys or by typing, and never over one another. Names are etched where no copper is, launches stand beside ports at the rim, fences keep three heights of the board away from everything else. A rim may be taken from a DXF or Gerber file.',
+  ],
+  [
+    'Checks',
+    'look at the board as it is drawn: narrow copper and gaps, slivers, copper and holes at the rim, drills, annular rings, words. What the shop can make stands beside the panel, its least widths and gaps with the board. Each finding has its place, which it leads to, and a remedy.',
+  ],
+  [
+    'A solid',
+    'of the board has its copper as thick as it is, or thicker where it is to be seen; of a design the current at the design frequency can be laid on it, with a wave into port 1.',
+  ],
+  [
+    'A report',
+    'puts a design on paper: goal, theory, board, copper, ledger, every level, review, spread and checks. It is printed, kept as PDF through the browser, or saved as one HTML file; a checkpoint of just this state is named in it.',
+  ],
+  [
+    'Solving elsewhere',
+    'is offered beside Solve where the server has a queue: sent are the copper, the board and the ports, no names. The same copper is solved once for everybody who asks; members of a family are sent side by side.',
   ],
   [
     'The Smith chart',
