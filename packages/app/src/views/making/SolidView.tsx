@@ -125,12 +125,13 @@ export default function SolidView({ project, what, plan, layers }: SolidViewProp
       runApart('designFlow', { project: alone(project, design!), design: design!, accuracy }, { signal }),
   );
   const laid = current && !flow.busy ? flow.value : undefined;
-  const [triangles, setTriangles] = useState(0);
+  // A board built anew is drawn anew, also where it has as many triangles as before.
+  const [{ triangles }, setBuilt] = useState({ triangles: 0 });
   useEffect(() => {
     let late = false;
     void solid
       ?.build(plan, layers, coloursNow(), Number(stretch), laid)
-      .then((count) => !late && count !== undefined && setTriangles(count));
+      .then((count) => !late && count !== undefined && setBuilt({ triangles: count }));
     return () => {
       late = true;
     };
