@@ -46,7 +46,7 @@ function time(f, inner = 1, samples = 60) {
 
 const url = await builtCore(
   'bench-core',
-  `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune, limitSteps, spreadSteps } from '@ditch/core/studies'; export { solveStrip, solvePair, solveSlots } from '@ditch/core/section'; export { prepareSteps, solveSteps } from '@ditch/core/planar'; export { solvedSubject } from '@ditch/core/levels'; export { denseOf } from './src/planar/dense'; export { drive } from '@ditch/core/numeric';`,
+  `export * from '@ditch/core/lines'; export * from '@ditch/core/network'; export { readProject, writeProject } from '@ditch/core/formats'; export * from '@ditch/core/recipes'; export { review } from '@ditch/core/review'; export { layOut } from '@ditch/core/artwork'; export { retune, limitSteps, spreadSteps } from '@ditch/core/studies'; export { solveStrip, solvePair, solveSlots } from '@ditch/core/section'; export { prepareSteps, solveSteps } from '@ditch/core/planar'; export { solvedSubject } from '@ditch/core/levels'; export { denseOf } from './src/planar/dense'; export { drive } from '@ditch/core/numeric'; export { madeOf, checkPlan, limitsFor } from '@ditch/core/making';`,
 );
 const core = await import(url);
 
@@ -192,6 +192,18 @@ report(
   'ms',
   12,
 );
+{
+  const what = { panel: demo.panels[0].id };
+  let plan;
+  const made = time(() => (plan = core.madeOf(demo, what).plan), 1, 8);
+  report('panel of five designs with letters, to its plan', made, 'ms');
+  const limits = core.limitsFor(demo, what);
+  report(
+    'the same checked',
+    time(() => core.checkPlan(plan, limits), 1, 8),
+    'ms',
+  );
+}
 {
   // As they come out of the shop, each on a board of its own; each sample is one task, so that two cores halve it.
   const demo = core.readProject(readFileSync(join(root, 'examples/ditchwater.ditch.json'), 'utf8'));

@@ -5,7 +5,6 @@ import type { PlacedPiece } from '@ditch/core/artwork';
 import { pinsAtNode, splitLine } from '@ditch/core/grow';
 import { pinsByNode } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
-import { formatQuantity } from '@ditch/core/units';
 import { useSize } from '../../charts/size';
 import { usePanZoom } from '../../charts/panzoom';
 import { PrimaryButton, Quiet, QuietButton } from '../../controls/basics';
@@ -26,7 +25,8 @@ import type { Solved } from './solving';
 import { Openings, Placed, type LayerProps, type PlacedShape } from './Placed';
 import { Planes } from './Planes';
 import { PortPlanes } from './PortPlanes';
-import { fitCamera, roundLength, viewOf, type Camera, type View } from './view';
+import { ScaleMark } from './ScaleMark';
+import { fitCamera, viewOf, type Camera, type View } from './view';
 
 const Box = styled(PictureBox)`
   svg {
@@ -596,22 +596,5 @@ const ScaleBar = memo(function ScaleBar({
   height,
 }: Pick<LayerProps, 'view'> & { height: number }) {
   const view = useLive(live);
-  if (!view) return null;
-  const bar = roundLength(Math.max(1e-6, 90 / view.scale));
-  return (
-    <g
-      transform={`translate(16 ${height - 14})`}
-      fill={colour('quiet')}
-      stroke={colour('quiet')}
-      fontSize={11}
-      pointerEvents="none"
-    >
-      <line x2={bar * view.scale} />
-      <line y1={-3} y2={3} />
-      <line x1={bar * view.scale} x2={bar * view.scale} y1={-3} y2={3} />
-      <text x={bar * view.scale + 8} dy="0.32em" stroke="none">
-        {formatQuantity(bar, 'length')}
-      </text>
-    </g>
-  );
+  return view ? <ScaleMark scale={view.scale} height={height} /> : null;
 });

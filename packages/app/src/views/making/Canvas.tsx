@@ -15,7 +15,8 @@ import { useSize } from '../../charts/size';
 import { QuietButton } from '../../controls/basics';
 import { colour } from '../../theme';
 import { PictureBox } from '../design/Picture';
-import { roundLength, type Camera } from '../design/view';
+import { ScaleMark } from '../design/ScaleMark';
+import type { Camera } from '../design/view';
 import { measured, MeasureLayer, readingOf, type Measuring } from './Measuring';
 
 const Box = styled(PictureBox)`
@@ -82,6 +83,13 @@ const Reading = styled.output`
 /** Places that a hand drags to are whole tenths of this, m. */
 const GRID = 1e-4;
 const MARGIN = 46;
+/** Ways that the arrow keys lead, y up. */
+const WAYS: Readonly<Record<string, readonly [number, number] | undefined>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, 1],
+  ArrowDown: [0, -1],
+};
 /** Pixels from which a spot is caught. */
 const REACH = 9;
 
@@ -205,7 +213,7 @@ export function Canvas(props: CanvasProps) {
   };
   const keyOn = (event: KeyboardEvent, tile: Tile) => {
     const step = event.shiftKey ? 1e-4 : 1e-3;
-    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+    const way = WAYS[event.key];
     if (way) {
       const at = { ...tile, x: tile.x + way[0] * step, y: tile.y + way[1] * step };
       const free = freePlace(at, tiles, room);
@@ -227,13 +235,13 @@ export function Canvas(props: CanvasProps) {
     else if (measuring && event.key.startsWith('Arrow')) {
       const step = (event.shiftKey ? 1 : 10) / scale;
       const [x, y] = pointed ?? [camera.x, camera.y];
-      const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+      const way = WAYS[event.key];
       if (way) setPointed([x + way[0] * step, y + way[1] * step]);
     } else if (measuring && event.key === 'Enter') {
       if (pointed) setMeasuring(measured(plan, measuring, pointed, reach));
     } else if (event.key.startsWith('Arrow')) {
       const step = 40 / scale;
-      const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+      const way = WAYS[event.key];
       if (way) setOwn({ ...camera, x: camera.x + way[0] * step, y: camera.y + way[1] * step });
     } else return;
     event.preventDefault();
@@ -253,7 +261,6 @@ export function Canvas(props: CanvasProps) {
       ? ''
       : `translate(${(tile.x - was.x) * scale} ${(was.y - tile.y) * scale}) `;
   };
-  const bar = roundLength(Math.max(1e-6, 90 / scale));
   const reading = measuring && readingOf(plan, measuring, pointed, reach);
 
   return (
@@ -397,20 +404,7 @@ export function Canvas(props: CanvasProps) {
           {measuring && (
             <MeasureLayer plan={plan} measuring={measuring} pointed={pointed} reach={reach} sx={sx} sy={sy} />
           )}
-          <g
-            transform={`translate(16 ${size.height - 14})`}
-            fill={colour('quiet')}
-            stroke={colour('quiet')}
-            fontSize={11}
-            pointerEvents="none"
-          >
-            <line x2={bar * scale} />
-            <line y1={-3} y2={3} />
-            <line x1={bar * scale} x2={bar * scale} y1={-3} y2={3} />
-            <text x={bar * scale + 8} dy="0.32em" stroke="none">
-              {formatQuantity(bar, 'length')}
-            </text>
-          </g>
+          <ScaleMark scale={scale} height={size.height} />
         </svg>
       )}
       {reading && <Reading aria-live="polite">{reading}</Reading>}
