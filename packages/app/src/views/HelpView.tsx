@@ -219,7 +219,7 @@ const START: readonly (readonly [string, string])[] = [
   ],
   [
     'Making',
-    'shows a design as the board that a shop gets, or several on a panel: moved by hand, by the arrow keys or by typing, and never over one another. Names are etched where no copper is, launches stand beside ports at the rim, fences keep three heights of the board away from everything else. A rim may be taken from a DXF or Gerber file.',
+    'shows a design as the board that a shop gets, or several on a panel: moved by hand, by the arrow keys or by typing, and never over one another. Names are etched where no copper is, launches stand beside ports at the rim, fences keep three heights of the board away from everything else; responses know nothing of what stands beside a design here. A rim may be taken from a DXF or Gerber file.',
   ],
   [
     'Checks',

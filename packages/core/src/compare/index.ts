@@ -94,3 +94,23 @@ export function boardDifferences(before: Project, after: Project, design: Design
       out.push(`tolerance of ${label}: ${a.spread?.[id] || 'none'} \u2192 ${b.spread?.[id] || 'none'}`);
   return out;
 }
+
+/** What differs in how two states are made: panels and the shop, a sentence each. */
+export function makingDifferences(before: Project, after: Project): string[] {
+  const was = new Map(before.panels?.map((p) => [p.id, p]));
+  const is = new Map(after.panels?.map((p) => [p.id, p]));
+  const out: string[] = [];
+  for (const [id, panel] of is) {
+    const old = was.get(id);
+    if (!old) out.push(`panel \u201C${panel.name}\u201D is new`);
+    else if (JSON.stringify(old) !== JSON.stringify(panel)) {
+      const placed = panel.placed.length - old.placed.length;
+      out.push(
+        `panel \u201C${panel.name}\u201D: ${placed === 0 ? 'placed or made otherwise' : `${Math.abs(placed)} ${Math.abs(placed) === 1 ? 'design' : 'designs'} ${placed > 0 ? 'more' : 'fewer'}`}`,
+      );
+    }
+  }
+  for (const [id, panel] of was) if (!is.has(id)) out.push(`panel \u201C${panel.name}\u201D is gone`);
+  if (JSON.stringify(before.shop) !== JSON.stringify(after.shop)) out.push('the shop differs');
+  return out;
+}

@@ -40,7 +40,9 @@ const TELL = 400;
 const STORE = 3000;
 /** Milliseconds that a worker may not be heard of before its work is given to another. */
 const LOCK = 20_000;
+/** Milliseconds that help is waited for, and between two looks whether somebody is at it. */
 const HELP = 10 * 60_000;
+const AGAIN = 2000;
 
 /** Everything a worker of the farm is: it takes solutions, and frequencies of others' solutions while it has none. */
 export interface Labour {
@@ -69,8 +71,13 @@ export function startLabour({ url, program, log, lock = LOCK }: LabourOptions): 
 
   /** Others without work of their own. */
   async function idle(): Promise<number> {
-    const [all, busy] = await Promise.all([solutions.getWorkersCount(), solutions.getActiveCount()]);
-    return Math.max(0, all - busy);
+    try {
+      const [all, busy] = await Promise.all([solutions.getWorkersCount(), solutions.getActiveCount()]);
+      return Math.max(0, all - busy);
+    } catch {
+      // Some queues do not say who is connected.
+      return 0;
+    }
   }
 
   async function solve(job: Job<SolutionJob, FileSolution>): Promise<FileSolution> {
@@ -145,30 +152,30 @@ export function startLabour({ url, program, log, lock = LOCK }: LabourOptions): 
     const [first, ...others] = wanted;
     const asked = await Promise.all(
       others.map((f) =>
-        helpers.add('at', { id, f }, { removeOnComplete: true, removeOnFail: true, attempts: 1 }),
+        helpers.add(
+          'at',
+          { id, f },
+          { removeOnComplete: { age: 600 }, removeOnFail: { age: 600 }, attempts: 1 },
+        ),
       ),
     );
     const at = (f: number) => computer.ask<Sample>({ kind: 'at', id, f });
     const out = [await at(first)];
-    for (const [i, job] of asked.entries()) {
-      const f = others[i];
-      // Nobody has taken it: it is done here.
-      const taken = (await job.isActive()) || (await job.isCompleted());
-      const gone =
-        !taken &&
-        (await job.remove().then(
-          () => true,
-          () => false,
-        ));
-      const help = gone
-        ? undefined
-        : await job.waitUntilFinished(helped, HELP).then(
-            ({ x, re, im }): Sample => ({ x, re: Float64Array.from(re), im: Float64Array.from(im) }),
-            () => undefined,
-          );
-      out.push(help ?? (await at(f)));
-    }
+    for (const [i, job] of asked.entries()) out.push((await helpWith(job)) ?? (await at(others[i])));
     return out;
+  }
+
+  /** What another worker makes of a frequency; undefined where nobody takes it, or whoever took it is gone. */
+  async function helpWith(job: Job<FrequencyJob, FrequencyAnswer>): Promise<Sample | undefined> {
+    for (const end = Date.now() + HELP; Date.now() < end;) {
+      if (!(await job.isActive()) && !(await job.isCompleted())) {
+        await job.remove().catch(() => undefined);
+        return undefined;
+      }
+      const answer = await job.waitUntilFinished(helped, AGAIN).catch(() => undefined);
+      if (answer) return { x: answer.x, re: Float64Array.from(answer.re), im: Float64Array.from(answer.im) };
+    }
+    return undefined;
   }
 
   /** Solves one frequency of a solution that another worker has. */

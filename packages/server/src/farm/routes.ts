@@ -52,6 +52,18 @@ export async function offerFarm(server: FastifyInstance, { url, token }: FarmOpt
   const wake = ({ jobId }: { jobId: string }) => listeners.get(jobId)?.forEach((look) => look());
   for (const name of ['active', 'progress', 'completed', 'failed', 'stalled', 'waiting'] as const)
     events.on(name, wake);
+  /** What was given up by those who asked for it, as long as somebody still listens. */
+  const givenUp = new Set<string>();
+  /** Ends a solution that nobody waits for any more. */
+  const endUnwanted = async (id: string): Promise<void> => {
+    if (!givenUp.has(id) || listeners.has(id) || [...open.values()].some((ids) => ids.has(id))) return;
+    givenUp.delete(id);
+    const job = await queue.getJob(id);
+    if (!job || (await job.isCompleted())) return;
+    await connection.set(cancelKey(id), '1', 'EX', 600);
+    // One that is being worked on cannot be removed: its worker sees the wish.
+    await job.remove().catch(() => undefined);
+  };
   const closed = ({ jobId }: { jobId: string }) => open.forEach((ids) => ids.delete(jobId));
   events.on('completed', closed);
   events.on('failed', closed);
@@ -95,8 +107,15 @@ export async function offerFarm(server: FastifyInstance, { url, token }: FarmOpt
         const client = clientOf(request);
         const own = open.get(client) ?? new Set<string>();
         open.set(client, own);
+        // Ends that were not heard of, as while Redis was away, do not count.
+        if (own.size >= MOST_OPEN)
+          for (const other of own) {
+            const state = await (await queue.getJob(other))?.getState();
+            if (state === undefined || state === 'completed' || state === 'failed') own.delete(other);
+          }
         if (!own.has(id) && own.size >= MOST_OPEN)
           return reply.code(429).send({ error: `${MOST_OPEN} solutions are under way already` });
+        givenUp.delete(id);
         await connection.del(cancelKey(id));
         const before = await queue.getJob(id);
         // What was given up or failed is asked for anew.
@@ -170,21 +189,17 @@ export async function offerFarm(server: FastifyInstance, { url, token }: FarmOpt
         mine.delete(listener);
         if (mine.size === 0) listeners.delete(id);
         out.end();
+        void endUnwanted(id).catch(() => undefined);
       }
-      request.raw.on('close', end);
+      out.on('close', end);
       await look();
     });
 
     farm.delete<{ Params: { id: string } }>('/api/farm/solutions/:id', async (request, reply) => {
       const { id } = request.params;
       open.get(clientOf(request))?.delete(id);
-      const job = await queue.getJob(id);
-      // Others may wait for the same copper.
-      const wanted = (listeners.get(id)?.size ?? 0) > 0 || [...open.values()].some((ids) => ids.has(id));
-      if (job && !wanted && !(await job.isCompleted())) {
-        await connection.set(cancelKey(id), '1', 'EX', 600);
-        await job.remove().catch(() => undefined);
-      }
+      givenUp.add(id);
+      await endUnwanted(id);
       return reply.code(204).send();
     });
   });

@@ -23,6 +23,7 @@ import {
   changePanel,
   changePlaced,
   copyPanel,
+  MOST_PANELS,
   lengthShown,
   lengthText,
   putDesign,
@@ -125,6 +126,9 @@ const FILES: readonly { readonly id: BoardFormat; readonly label: string; readon
   { id: 'bill', label: 'Mounted parts', note: 'CSV' },
 ];
 
+/** No board is larger, m. */
+const LARGEST = 2;
+
 /** Which board the address means: a panel or a design of the project; else the first there is. */
 function whatOf(project: Project, id: string | undefined): What | undefined {
   const panels = project.panels ?? [];
@@ -178,6 +182,11 @@ async function importRim(panel: Panel): Promise<void> {
   const read = await chooseDrawing();
   if (!read) return;
   const outline = rimOf(read.drawing);
+  const { x1, y1 } = boxOf(outline);
+  if (Math.max(x1, y1) > LARGEST)
+    return say(
+      `${read.name} was not taken: its rim is ${lengthShown(x1)} by ${lengthShown(y1)}; are its units right?`,
+    );
   changePanel(panel.id, `take the rim from ${read.name}`, (p) => ({ ...p, outline }));
 }
 
@@ -233,7 +242,12 @@ export default function MakingView() {
           <Part aria-label="Boards">
             <SectionTitle>
               Panels
-              <TextButton onPress={() => open(addPanel(project))}>new panel</TextButton>
+              <TextButton
+                isDisabled={(project.panels?.length ?? 0) >= MOST_PANELS}
+                onPress={() => open(addPanel(project))}
+              >
+                new panel
+              </TextButton>
             </SectionTitle>
             <List>
               {project.panels?.map((p) => (

@@ -15,7 +15,16 @@ import { Menu } from '../../controls/Menu';
 import { NameInput } from '../../controls/NameInput';
 import { ErrorText, QuantityInput } from '../../controls/QuantityInput';
 import { colour } from '../../theme';
-import { changePanel, changePlaced, takeOff, toggleExtra, turnPlaced, type BEGINNINGS } from './panelEdits';
+import {
+  changePanel,
+  changePlaced,
+  MOST_PANELS,
+  MOST_PLACED,
+  takeOff,
+  toggleExtra,
+  turnPlaced,
+  type BEGINNINGS,
+} from './panelEdits';
 
 const Part = styled.section`
   padding: 12px 16px;
@@ -140,7 +149,7 @@ export function PanelForm(props: PanelFormProps) {
       return {
         id: d.id,
         label: d.name,
-        disabled: !fits,
+        disabled: !fits || panel.placed.length >= MOST_PLACED,
         note: fits ? undefined : 'another board',
         run: () => onPut(d.id),
       };
@@ -189,7 +198,9 @@ export function PanelForm(props: PanelFormProps) {
         </Fields>
         <Row>
           {!panel.outline && <TextButton onPress={onRim}>rim from a drawing…</TextButton>}
-          <TextButton onPress={onCopy}>copy</TextButton>
+          <TextButton isDisabled={(project.panels?.length ?? 0) >= MOST_PANELS} onPress={onCopy}>
+            copy
+          </TextButton>
           <TextButton onPress={onRemove}>remove</TextButton>
         </Row>
       </Part>

@@ -35,6 +35,10 @@ export const changePanel = (id: string, label: string, change: (panel: Panel) =>
     merge && `${id}:${merge}`,
   );
 
+/** As many as a project file takes. */
+export const MOST_PANELS = 100;
+export const MOST_PLACED = 100;
+
 /** A further panel, empty. @returns its id */
 export function addPanel(project: Project): string {
   const names = new Set(project.panels?.map((p) => p.name));

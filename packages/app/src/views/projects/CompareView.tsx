@@ -1,7 +1,7 @@
 import { useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import styled from 'styled-components';
-import { boardDifferences, designDifferences } from '@ditch/core/compare';
+import { boardDifferences, designDifferences, makingDifferences } from '@ditch/core/compare';
 import {
   closest,
   intended,
@@ -104,6 +104,7 @@ function Loaded({ now, then, name }: { now: Project; then: Project; name: string
   const design = shared.find((d) => d.id === chosen);
   const fresh = now.designs.filter((d) => !then.designs.some((t) => t.id === d.id));
   const gone = then.designs.filter((d) => !now.designs.some((t) => t.id === d.id));
+  const others = useMemo(() => makingDifferences(then, now), [then, now]);
   return (
     <Page>
       <Left>
@@ -132,6 +133,16 @@ function Loaded({ now, then, name }: { now: Project; then: Project; name: string
             design={design}
             was={then.designs.find((t) => t.id === design.id)!}
           />
+        )}
+        {others.length > 0 && (
+          <>
+            <SectionTitle>Making</SectionTitle>
+            <ul>
+              {others.map((text) => (
+                <li key={text}>{text}</li>
+              ))}
+            </ul>
+          </>
         )}
         {fresh.length + gone.length > 0 && (
           <>
