@@ -210,5 +210,5 @@ test('the copper leaves for a shop in every format, and says why where it cannot
   });
   await page.getByLabel('value ratio').fill('-1');
   await choose(page, page.getByRole('button', { name: /^Export/ }), 'DXF mm');
-  await expect(page.getByText(/The copper was not exported: /)).toBeVisible();
+  await expect(page.getByText(/The board was not exported: /)).toBeVisible();
 });

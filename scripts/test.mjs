@@ -1,6 +1,6 @@
 // The whole check of the project: formatting, lint, types, dependency directions, unit, property and browser tests.
 // `npm test -- --fast` leaves the browser out.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -39,17 +39,29 @@ if (spawnSync('redis-server', ['--version']).status !== 0) {
 
 const unitReport = join(reports, 'unit.json');
 const browserReport = join(reports, 'browser.json');
-const stages = [
-  ['formatting', () => run(bin('prettier'), ['--check', '--log-level', 'warn', '.'])],
-  ['lint', () => run(bin('eslint'), ['--max-warnings', '0', '.'])],
-  ...['core', 'app', 'server', 'cli']
-    .flatMap((p) => [`packages/${p}`, `packages/${p}/test`])
-    .concat('e2e')
-    .map((p) => [`types of ${p}`, () => run(bin('tsc'), ['-p', p])]),
+/** The same beside others: what it prints comes when it has ended. */
+const runBeside = (command, args) =>
+  new Promise((resolve) => {
+    const own = spawn(command, args, { cwd: root, env: process.env });
+    let said = '';
+    for (const stream of [own.stdout, own.stderr]) stream.on('data', (d) => (said += d));
+    own.on('close', (code) => resolve({ ok: code === 0, said }));
+  });
+// Looked at beside one another, in two rows: nothing of it is timed.
+const looked = [
   [
-    'dependency directions',
-    () => run(bin('depcruise'), ['--config', '.dependency-cruiser.mjs', 'packages', 'e2e']),
+    ['formatting', bin('prettier'), ['--check', '--log-level', 'warn', '.']],
+    ['lint', bin('eslint'), ['--max-warnings', '0', '.']],
   ],
+  [
+    ...['core', 'app', 'server', 'cli']
+      .flatMap((p) => [`packages/${p}`, `packages/${p}/test`])
+      .concat('e2e')
+      .map((p) => [`types of ${p}`, bin('tsc'), ['-p', p]]),
+    ['dependency directions', bin('depcruise'), ['--config', '.dependency-cruiser.mjs', 'packages', 'e2e']],
+  ],
+];
+const stages = [
   ['unit and property tests', () => run(bin('vitest'), ['run'], { DITCH_REPORT: unitReport })],
   ...(fast
     ? []
@@ -65,6 +77,15 @@ const stages = [
 ];
 
 const failed = [];
+await Promise.all(
+  looked.map(async (row) => {
+    for (const [name, command, args] of row) {
+      const { ok, said } = await runBeside(command, args);
+      process.stdout.write(`\n== ${name}\n${said}`);
+      if (!ok) failed.push(name);
+    }
+  }),
+);
 for (const [name, stage] of stages) {
   process.stdout.write(`\n== ${name}\n`);
   if (!stage()) failed.push(name);

@@ -195,9 +195,7 @@ describe('ditch artwork', () => {
     expect(told.width).toBeCloseTo(56e-3, 4);
     expect(ditch('artwork', demo, ...panel, '--out', file('parts.csv')).status).toBe(0);
     expect(readFileSync(file('parts.csv'), 'utf8')).toMatch(/^part,value,count,.*\r\nresistor,100 ohm,1,/);
-    const checked = ditch('check', demo, ...panel);
-    expect([checked.status, checked.stdout]).toEqual([0, expect.stringContaining('nothing to say')]);
-    // A shop that asks for more sends it back, with the place.
+    // A shop that asks for more sends it back, with the place; the demo's own has nothing to say (tested beside the files).
     const project = JSON.parse(readFileSync(demo, 'utf8')) as { shop: { edge: string } };
     project.shop.edge = '1 mm';
     writeFileSync(file('strict.json'), JSON.stringify(project));

@@ -191,6 +191,10 @@ describe.skipIf(!hasRedis)('a farm on a real queue', { timeout: 120_000 }, () =>
       here.re.forEach((v, k) => expect(re[k]).toBeCloseTo(v, 6));
       here.im.forEach((v, k) => expect(im[k]).toBeCloseTo(v, 6));
     }
+    // Of one large solution alone whoever is free takes a part.
+    const large = await begin(stub(7), 'fine', 16e9);
+    expect((await solved(large)).unknowns).toBeGreaterThan(250);
+    await until(() => [...first.lines, ...second.lines].some((l) => l.includes(`helps with ${large}`)));
     await Promise.all([stop(first.process), stop(second.process)]);
   });
 

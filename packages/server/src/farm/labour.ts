@@ -214,6 +214,7 @@ export function startLabour({ url, program, log, lock = LOCK }: LabourOptions): 
   );
   for (const one of [worker, helper]) one.on('error', () => undefined);
   helped.on('error', () => undefined);
+  helper.on('completed', (job) => log(`helps with ${job.data.id}`));
   worker.on('active', (job) => log(`takes ${job.id}`));
   worker.on('completed', (job) => log(`has solved ${job.id}`));
   worker.on('failed', (job, error) => log(`gives up ${job?.id}: ${error.message}`));
