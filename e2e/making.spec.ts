@@ -170,11 +170,11 @@ test('a new panel is filled, arranged, given a drawn rim, and comes back by undo
 test('a board is a solid with its current, and a report has everything on paper', async ({ page }) => {
   await openAt(page, '/p/ditchwater/making/hybrid');
   await page.getByRole('radio', { name: 'solid' }).click();
-  const solid = page.locator('canvas');
+  const solid = page.locator('[data-triangles]');
   await expect.poll(async () => Number(await solid.getAttribute('data-triangles'))).toBeGreaterThan(60);
   /** Different colours in the picture: an empty one has a single one. */
   const colours = () =>
-    solid.evaluate((canvas: HTMLCanvasElement) => {
+    solid.locator('canvas').evaluate((canvas: HTMLCanvasElement) => {
       const copy = document.createElement('canvas');
       [copy.width, copy.height] = [canvas.width, canvas.height];
       const pen = copy.getContext('2d')!;
@@ -203,6 +203,9 @@ test('a board is a solid with its current, and a report has everything on paper'
   await page.getByRole('radio', { name: '× 5' }).click();
   await page.waitForTimeout(500);
   await expect.poll(colours).toBeGreaterThan((plain + laid) / 2);
+  const picture = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'picture', exact: true }).click();
+  expect((await saved(picture)).bytes.length).toBeGreaterThan(8000);
   await expectAccessible(page);
 
   await choose(page, page.getByRole('button', { name: /^Export/ }), /Data of any response/);

@@ -34,9 +34,9 @@ try {
   await keep('making');
   await at('/p/ditchwater/making/hybrid');
   await page.getByRole('radio', { name: 'solid' }).click();
-  await page.locator('canvas[data-triangles]:not([data-triangles="0"])').waitFor();
+  await page.locator('[data-triangles]:not([data-triangles="0"])').waitFor();
   await page.getByRole('button', { name: 'current' }).click();
-  await page.locator('canvas[data-current]:not([data-current="0"])').waitFor({ timeout: 60_000 });
+  await page.locator('[data-current]:not([data-current="0"])').waitFor({ timeout: 60_000 });
   await page.getByRole('radio', { name: '× 5' }).click();
   await keep('solid');
   await at('/p/ditchwater/design/hybrid/report');

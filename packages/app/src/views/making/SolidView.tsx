@@ -19,7 +19,8 @@ import { useWorked } from '../design/flowing';
 import { roundLength } from '../design/view';
 import { Empty } from '../Empty';
 import { usePreferences } from '../hooks';
-import { SolidBoard, type Colours, type Stand } from './solid';
+import type { Colours, Stand } from './solid';
+import { SolidStage } from './solidStage';
 
 const Box = styled.div`
   position: absolute;
@@ -29,9 +30,13 @@ const Box = styled.div`
     display: block;
     width: 100%;
     height: 100%;
-    touch-action: none;
-    cursor: grab;
   }
+`;
+const Picture = styled.div`
+  position: absolute;
+  inset: 0;
+  touch-action: none;
+  cursor: grab;
 `;
 const Bar = styled.div`
   position: absolute;
@@ -87,12 +92,17 @@ interface SolidViewProps {
 /** A board as a solid, turned by pointer and keys, at scale. */
 export default function SolidView({ project, what, plan, layers }: SolidViewProps) {
   const [box, size] = useSize<HTMLDivElement>();
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const [solid, setSolid] = useState<SolidBoard>();
+  const [stage, setStage] = useState<SolidStage>();
   const [refused, setRefused] = useState(false);
+  const [drawn, setDrawn] = useState({ triangles: 0, cells: 0 });
   const [stretch, setStretch] = useState('1');
   const [current, setCurrent] = useState(false);
   const [own, setOwn] = useState<Stand>();
+  const picture = useRef<HTMLDivElement>(null);
+  const name = useRef(plan.name);
+  useEffect(() => {
+    name.current = plan.name;
+  });
   const theme = usePreferences((p) => p.theme);
   const accuracy = usePreferences((p) => p.accuracy);
   const { x1, y1 } = boxOf(plan.board);
@@ -108,14 +118,14 @@ export default function SolidView({ project, what, plan, layers }: SolidViewProp
   const stand = own ?? fitted;
 
   useEffect(() => {
-    let made: SolidBoard | undefined;
-    try {
-      made = new SolidBoard(canvas.current!);
-      setSolid(made);
-    } catch {
-      setRefused(true);
-    }
-    return () => made?.dispose();
+    const made = new SolidStage((answer) => {
+      if (answer.kind === 'refused') setRefused(true);
+      else if (answer.kind === 'built') setDrawn(answer);
+      else download(`${fileName(name.current)}-solid.png`, answer.blob);
+    });
+    picture.current!.prepend(made.canvas);
+    setStage(made);
+    return () => made.close();
   }, []);
 
   const design = 'design' in what ? project.designs.find((d) => d.id === what.design) : undefined;
@@ -125,19 +135,25 @@ export default function SolidView({ project, what, plan, layers }: SolidViewProp
       runApart('designFlow', { project: alone(project, design!), design: design!, accuracy }, { signal }),
   );
   const laid = current && !flow.busy ? flow.value : undefined;
-  // A board built anew is drawn anew, also where it has as many triangles as before.
-  const [{ triangles }, setBuilt] = useState({ triangles: 0 });
   useEffect(() => {
-    let late = false;
-    void solid
-      ?.build(plan, layers, coloursNow(), Number(stretch), laid)
-      .then((count) => !late && count !== undefined && setBuilt({ triangles: count }));
-    return () => {
-      late = true;
-    };
-  }, [solid, plan, layers, stretch, laid, theme]);
+    stage?.ask({
+      kind: 'build',
+      plan,
+      layers,
+      colours: coloursNow(),
+      stretch: Number(stretch),
+      flow: laid,
+    });
+  }, [stage, plan, layers, stretch, laid, theme]);
   useEffect(() => {
-    if (solid && size.width > 0 && triangles > 0) solid.draw(stand, size, coloursNow().page);
+    if (size.width > 0)
+      stage?.ask({
+        kind: 'draw',
+        stand,
+        size,
+        ratio: globalThis.devicePixelRatio || 1,
+        background: coloursNow().page,
+      });
   });
 
   const hand = useRef<{ x: number; y: number; from: Stand; pans: boolean } | null>(null);
@@ -185,15 +201,15 @@ export default function SolidView({ project, what, plan, layers }: SolidViewProp
     );
   return (
     <Box ref={box}>
-      <canvas
-        ref={canvas}
+      <Picture
+        ref={picture}
         role="img"
         aria-label={`board as a solid, ${formatQuantity(layers.height, 'length')} high with ${formatQuantity(layers.thickness, 'length')} of copper: drag or arrows turn it, with Shift they move it, + and - zoom, 0 shows all`}
-        data-triangles={triangles}
-        data-current={laid ? laid.first.length - 1 : 0}
+        data-triangles={drawn.triangles}
+        data-current={drawn.cells}
         tabIndex={0}
         onKeyDown={onKey}
-        onPointerDown={(event: ReactPointerEvent<HTMLCanvasElement>) => {
+        onPointerDown={(event: ReactPointerEvent<HTMLDivElement>) => {
           event.currentTarget.setPointerCapture(event.pointerId);
           hand.current = {
             x: event.clientX,
@@ -228,14 +244,7 @@ export default function SolidView({ project, what, plan, layers }: SolidViewProp
             {current ? 'without current' : 'current'}
           </QuietButton>
         )}
-        <QuietButton
-          onPress={() =>
-            canvas.current?.toBlob(
-              (blob) => blob && download(`${fileName(plan.name)}-solid.png`, blob),
-              'image/png',
-            )
-          }
-        >
+        <QuietButton isDisabled={drawn.triangles === 0} onPress={() => stage?.ask({ kind: 'picture' })}>
           picture
         </QuietButton>
         {own && <QuietButton onPress={() => setOwn(undefined)}>show all</QuietButton>}

@@ -46,7 +46,7 @@ export class SolidBoard {
   private turn = 0;
 
   /** @throws Error where the browser has no WebGL */
-  constructor(canvas: HTMLCanvasElement) {
+  constructor(canvas: OffscreenCanvas) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, preserveDrawingBuffer: true });
     this.scene.add(this.board);
     this.scene.add(new THREE.HemisphereLight('#ffffff', '#b9a98c', 2.2));
@@ -187,9 +187,15 @@ export class SolidBoard {
     );
   }
 
-  draw(stand: Stand, size: { readonly width: number; readonly height: number }, background: string): void {
+  /** @param ratio pixels of the screen per pixel of the page */
+  draw(
+    stand: Stand,
+    size: { readonly width: number; readonly height: number },
+    ratio: number,
+    background: string,
+  ): void {
     const { turn, rise, at, scale } = stand;
-    this.renderer.setPixelRatio(globalThis.devicePixelRatio || 1);
+    this.renderer.setPixelRatio(ratio);
     this.renderer.setSize(size.width, size.height, false);
     this.renderer.setClearColor(background);
     const [w, h] = [size.width / 2 / scale, size.height / 2 / scale];
