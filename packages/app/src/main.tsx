@@ -79,6 +79,12 @@ createRoot(document.getElementById('root')!).render(
 
 whenAtRest(() => {
   // With its server gone a page that is open must still lead everywhere.
-  for (const fetchAhead of [loadMenu, ...Object.values(later)]) fetchAhead().catch(() => undefined);
+  const ofPieces = () =>
+    Promise.all([
+      import('./views/design/Handles'),
+      import('./views/design/Corners'),
+      import('./views/design/Outline'),
+    ]);
+  for (const fetchAhead of [loadMenu, ofPieces, ...Object.values(later)]) fetchAhead().catch(() => undefined);
   keepOffline().catch(() => undefined);
 });

@@ -16,15 +16,12 @@ import { derived, useDerived, useDrawn, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import { change } from '../edits';
 import { nodeCommands, nodeLabel, pieceCommands } from './growing';
-import { Corners } from './Corners';
-import { Handles } from './Handles';
 import { Labels } from './Labels';
 import { Outline, PictureBox } from './Picture';
 import { boardOf, type Artwork } from './pictures';
 import type { Solved } from './solving';
 import { Openings, Placed, type LayerProps, type PlacedShape } from './Placed';
 import { Planes } from './Planes';
-import { PortPlanes } from './PortPlanes';
 import { ScaleMark } from './ScaleMark';
 import { fitCamera, viewOf, type Camera, type View } from './view';
 
@@ -133,6 +130,10 @@ const Looks = styled(Bar)`
   }
 `;
 
+// Of a piece in hand; fetched ahead once the page is at rest.
+const Corners = lazy(() => import('./Corners').then((m) => ({ default: m.Corners })));
+const Handles = lazy(() => import('./Handles').then((m) => ({ default: m.Handles })));
+const PortPlanes = lazy(() => import('./PortPlanes').then((m) => ({ default: m.PortPlanes })));
 const MeshLook = lazy(() => import('./Looks').then((m) => ({ default: m.MeshLook })));
 const CurrentLook = lazy(() => import('./Looks').then((m) => ({ default: m.CurrentLook })));
 
@@ -420,14 +421,19 @@ export const Copper = memo(function Copper(props: CopperProps) {
           ))}
           <Openings artwork={artwork} view={view} />
           <Labels artwork={artwork} view={view} chosen={selected ?? hovered} />
-          {chosen &&
-            (parts.get(chosen.kind)?.outlined ? (
-              <Corners key={chosen.id} artwork={artwork} document={chosen} view={view} />
-            ) : (
-              <Handles key={chosen.id} artwork={artwork} document={chosen} view={view} />
-            ))}
+          {chosen && (
+            <Suspense>
+              {parts.get(chosen.kind)?.outlined ? (
+                <Corners key={chosen.id} artwork={artwork} document={chosen} view={view} />
+              ) : (
+                <Handles key={chosen.id} artwork={artwork} document={chosen} view={view} />
+              )}
+            </Suspense>
+          )}
           <Planes artwork={artwork} view={view} />
-          <PortPlanes artwork={artwork} view={view} chosen={chosen} />
+          <Suspense>
+            <PortPlanes artwork={artwork} view={view} chosen={chosen} />
+          </Suspense>
           <ScaleBar view={view} height={size.height} />
         </svg>
       )}

@@ -1,5 +1,5 @@
 import { Part } from './ledgerParts';
-import { memo, useEffect, useRef } from 'react';
+import { lazy, memo, Suspense, useEffect, useRef } from 'react';
 import styled from 'styled-components';
 import type { Piece, ResolvedPiece } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
@@ -16,10 +16,11 @@ import { colour } from '../../theme';
 import { hold, holdFace, markPiece, namesOf, releaseFace, renamePiece, setFree, setSetting } from '../edits';
 import { FreeMark } from '../../controls/FreeMark';
 import { FaceEditor, shownValue } from '../FaceEditor';
-import { Outline } from './Outline';
 import type { Scene } from './stage';
 
 /** Rows are plain elements under one style: a hundred of them are drawn again while a value is tuned. */
+const Outline = lazy(() => import('./Outline').then((m) => ({ default: m.Outline })));
+
 const List = styled(Part)`
   .row {
     border-left: 3px solid transparent;
@@ -424,7 +425,9 @@ const PieceRow = memo(function PieceRow(props: PieceRowProps) {
             </Chosen>
           ))}
           {definition.outlined ? (
-            <Outline design={design} piece={document} errors={errors} />
+            <Suspense>
+              <Outline design={design} piece={document} errors={errors} />
+            </Suspense>
           ) : definition.properties.length > 0 && dataName === undefined ? (
             <OwnFaces scene={scene} document={document} errors={errors} />
           ) : (
