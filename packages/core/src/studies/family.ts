@@ -17,7 +17,7 @@ import {
 import { drive, type Steps } from '../numeric';
 import { plotCurves, rolesOf } from '../plots';
 import type { SData } from '../results';
-import { formatQuantity, parseExpression, checkQuantity, QuantityError, type QuantityKind } from '../units';
+import { formatQuantity, QuantityError, readQuantity, type QuantityKind } from '../units';
 import { rangeOf, tunables, tuned, type Tunable } from './tune';
 
 /** An axis in numbers. */
@@ -97,19 +97,11 @@ export function usualValues(project: Project, design: Design, resolved: Resolved
   const [low, high] = tunable
     ? rangeOf(tunable).map((x) => (tunable.range ? x : (tunable.value + x) / 2))
     : aroundBoard(found.key.slice('board:'.length) as BoardFace | 'etch', found.value);
-  const text = (x: number) =>
-    formatQuantity(x, found.kind, { digits: 4 })
-      .replaceAll('\u2212', '-')
-      .replaceAll('\u03A9', 'ohm')
-      .replaceAll('\u00B5', 'u');
+  const text = (x: number) => formatQuantity(x, found.kind, { digits: 4, typed: true });
   return `${text(low)} .. ${text(high)} : 5`;
 }
 
-function read(text: string, kind: QuantityKind): number {
-  const expression = parseExpression(text);
-  if (!expression.literal) throw new QuantityError(`"${expression.names[0]}" is not a unit`);
-  return checkQuantity(expression.evaluate(), { kind }).re;
-}
+const read = (text: string, kind: QuantityKind): number => readQuantity(text, { kind }).re;
 
 /**
  * Values of an axis: `START .. STOP : COUNT`, both ends included, or a list with commas.

@@ -1,4 +1,4 @@
-import { checkQuantity, parseExpression, QuantityError, type QuantityKind } from '../../units';
+import { QuantityError, readQuantity, type QuantityKind } from '../../units';
 
 /** How a value spreads about its nominal one. */
 export interface Tolerance {
@@ -28,8 +28,6 @@ export function readTolerance(text: string, kind: QuantityKind): Tolerance {
     if (!(value >= 0 && value < 1)) throw new QuantityError('must be from 0% to less than 100%');
     return { amount: value, relative: true, shape };
   }
-  const expression = parseExpression(amount.replace(/^(\u00B1|\+-|\+\/-)\s*/, ''));
-  if (!expression.literal) throw new QuantityError(`"${expression.names[0]}" is not a unit`);
-  const { re } = checkQuantity(expression.evaluate(), { kind, min: 0 });
+  const { re } = readQuantity(amount.replace(/^(\u00B1|\+-|\+\/-)\s*/, ''), { kind, min: 0 });
   return { amount: re, relative: false, shape };
 }
