@@ -1,5 +1,5 @@
 import type { Locator, Page } from '@playwright/test';
-import { choose, expect, expectAccessible, levels, nav, openAt, openDemo, test } from './fixtures';
+import { choose, expect, expectAccessible, levels, nav, openAt, openDemo, saved, test } from './fixtures';
 
 const markers = (page: Page): Locator => page.getByRole('region', { name: 'Markers' }).locator('tbody tr');
 const review = (page: Page): Locator => page.getByRole('region', { name: 'Review' });
@@ -380,5 +380,20 @@ test.describe('without its server', () => {
     await expect(page.getByText('saved', { exact: true })).toBeVisible();
     await page.reload();
     await expect(page.getByLabel('value z0')).toHaveValue('52 ohm');
+    // What came later works there too: kernels of the field solution, boards, writers, solids, reports.
+    await page.goto('/p/ditchwater/making/bias-feed');
+    await expect(page.getByRole('region', { name: 'Checks' })).toContainText('Nothing to say');
+    const download = page.waitForEvent('download');
+    await choose(page, page.getByRole('button', { name: 'Files ▾' }), /Gerber/);
+    expect((await saved(download)).bytes.length).toBeGreaterThan(1000);
+    await page.getByRole('radio', { name: 'solid' }).click();
+    const solid = page.locator('[data-triangles]');
+    await expect.poll(async () => Number(await solid.getAttribute('data-triangles'))).toBeGreaterThan(60);
+    await page.getByRole('button', { name: 'current' }).click();
+    await expect
+      .poll(async () => Number(await solid.getAttribute('data-current')), { timeout: 60_000 })
+      .toBeGreaterThan(50);
+    await page.goto('/p/ditchwater/design/bias-feed/report');
+    await expect(page.getByRole('article')).toHaveAttribute('data-ready', 'true', { timeout: 30_000 });
   });
 });

@@ -132,7 +132,7 @@ export default function ExportData({
     const numbers = numberFormats.find((n) => n.id === wish.format)!.note;
     const parameter = wish.parameter.toUpperCase();
     if (made.kind === 'zip')
-      return `${made.name}, ${size(made.bytes.length)}: a file of each member over ${axes.map((a) => a.key).join(' and ')}, ${parameter} as ${numbers}, and an index of them.`;
+      return `${made.name}, ${size(made.bytes.length)}: a file of each member over ${axes.map((a) => a.key.replace(/^\w+:/, '').replaceAll(':', ', ')).join(' and ')}, ${parameter} as ${numbers}, and an index of them.`;
     const { file } = made;
     const { freq, ports, z0 } = file.data;
     const as = responseFormats.find((f) => f.id === (file.instead ?? wish.file))!.label;
