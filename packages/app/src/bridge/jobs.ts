@@ -409,6 +409,11 @@ const drawings = () => import('./drawing');
 const drawing: Awaited<ReturnType<typeof drawings>>['drawing'] = async (request) =>
   (await drawings()).drawing(request);
 
+// What looks at designs as a whole comes with the first that is looked at so.
+const examining = () => import('./examining');
+const examine: Awaited<ReturnType<typeof examining>>['examine'] = async (request) =>
+  (await examining()).examine(request);
+
 // Writers for shops come when one is asked for.
 const making = () => import('./making');
 type Making = Awaited<ReturnType<typeof making>>;
@@ -424,6 +429,7 @@ export const jobs = {
   reach,
   touchstone,
   drawing,
+  examine,
   board,
   made,
   project,

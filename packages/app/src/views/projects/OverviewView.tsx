@@ -1,8 +1,7 @@
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { worksWith, type DataBlock, type Design, type Project } from '@ditch/core/network';
-import { review } from '@ditch/core/review';
 import { formatQuantity } from '@ditch/core/units';
 import { Button, PrimaryButton, Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
 import { NameInput } from '../../controls/NameInput';
@@ -11,10 +10,11 @@ import { db } from '../../store/db';
 import { chooseTouchstone, exportProject, useCheckpoints } from '../../store/library';
 import { addCheckpoint, edit, returnTo, say } from '../../store/session';
 import { colour } from '../../theme';
-import { Picture as CopperPicture } from '../design/Picture';
+import { LayoutPicture } from '../design/Picture';
 import { addData, changeDesign, duplicateDesign, newDesign, removeData, removeDesign } from '../edits';
 import { RecipeGroups } from '../recipes/RecipesView';
-import { usePreferences, useProject, useResolved } from '../hooks';
+import { usePreferences, useProject } from '../hooks';
+import { useExamined } from '../useExamined';
 
 const Page = styled.div`
   display: grid;
@@ -75,13 +75,12 @@ const NewCheckpoint = styled.form`
 `;
 
 function DesignCard({ project, design }: { project: Project; design: Design }) {
-  const resolved = useResolved(project, design);
-  const remarks = useMemo(() => review(project, design, resolved), [project, design, resolved]);
+  const examined = useExamined(project, design);
   const stack = project.stacks.find((s) => s.id === design.stack);
   return (
     <li>
       <Picture to={`/p/${project.id}/design/${design.id}`} aria-label={`open ${design.name}`}>
-        <CopperPicture resolved={resolved} />
+        {examined && <LayoutPicture layout={examined.layout} />}
       </Picture>
       <Caption>
         <NameInput
@@ -92,8 +91,9 @@ function DesignCard({ project, design }: { project: Project; design: Design }) {
       </Caption>
       <Caption style={{ borderTop: 0, paddingTop: 0 }}>
         <Quiet style={{ flex: 1 }}>
-          {resolved.f0 === undefined ? '' : formatQuantity(resolved.f0, 'frequency')} · {stack?.name}
-          {remarks.length > 0 ? ` \u00B7 ${remarks.length} to review` : ''}
+          {examined?.resolved.f0 === undefined ? '' : formatQuantity(examined.resolved.f0, 'frequency')} ·{' '}
+          {stack?.name}
+          {examined && examined.remarks.length > 0 ? ` \u00B7 ${examined.remarks.length} to review` : ''}
         </Quiet>
         <TextButton aria-label={`Copy ${design.name}`} onPress={() => duplicateDesign(design)}>
           copy

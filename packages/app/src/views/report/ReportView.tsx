@@ -1,18 +1,10 @@
 import { useMemo, useRef, useState, type RefObject } from 'react';
 import { Link, useParams } from 'react-router';
 import styled from 'styled-components';
-import { layOut } from '@ditch/core/artwork';
 import { levelById, levels, liveLevels } from '@ditch/core/levels';
-import {
-  resolveDesign,
-  type Design,
-  type Plot,
-  type Project,
-  type ResolvedDesign,
-} from '@ditch/core/network';
+import type { Design, Plot, Project, ResolvedDesign } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
 import { recipes } from '@ditch/core/recipes';
-import { review } from '@ditch/core/review';
 import { stackFields } from '@ditch/core/stack';
 import { ToleranceError, tolerancesOf, variedOf } from '@ditch/core/studies';
 import { formatComplex, formatNumber, formatQuantity, kindOf } from '@ditch/core/units';
@@ -35,7 +27,9 @@ import {
   sourcesOf,
   type Source,
 } from '../design/plots';
+import type { Examined as ExaminedDesign } from '../../bridge/examining';
 import { Empty } from '../Empty';
+import { useExamined } from '../useExamined';
 import { usePreferences, useProject } from '../hooks';
 import { useMade } from '../making/useMade';
 import { useSpread } from '../studies/useSpread';
@@ -244,18 +238,29 @@ export default function ReportView() {
         <Link to={`/p/${project.id}`}>See the project’s designs</Link>.
       </Empty>
     );
-  return <Report key={design.id} project={project} design={design} />;
+  return <Examined key={design.id} project={project} design={design} />;
 }
 
-function Report({ project, design }: { project: Project; design: Design }) {
+function Examined({ project, design }: { project: Project; design: Design }) {
+  const examined = useExamined(project, design);
+  return examined ? (
+    <Report project={project} design={design} examined={examined} />
+  ) : (
+    <Empty title="Working it out…" />
+  );
+}
+
+function Report({
+  project,
+  design,
+  examined: { resolved, layout, remarks },
+}: {
+  project: Project;
+  design: Design;
+  examined: ExaminedDesign;
+}) {
   const sheet = useRef<HTMLElement>(null);
   const theme = usePreferences((p) => p.theme);
-  const resolved = useMemo(() => resolveDesign(project, design), [project, design]);
-  const layout = useMemo(() => layOut(resolved), [resolved]);
-  const remarks = useMemo(
-    () => review(project, design, resolved, layout),
-    [project, design, resolved, layout],
-  );
   const { answer, late } = useMade(project, { design: design.id });
   const states = useMemo(() => [{ project, design }], [project, design]);
   const solved = useSolvedStates(states, resolved.sweep);
