@@ -1,4 +1,4 @@
-import type { What } from '@ditch/core/making';
+import { idsOf, type What } from '@ditch/core/making';
 import { worksWith, type Project } from '@ditch/core/network';
 import { run } from '../bridge/bridge';
 import type { BoardFormat } from '../bridge/making';
@@ -7,10 +7,7 @@ import { say, useSession } from '../store/session';
 
 /** What of a project is needed to make something of it. */
 export function needed(project: Project, what: What): Project {
-  const ids =
-    'design' in what
-      ? [what.design]
-      : (project.panels?.find((p) => p.id === what.panel)?.placed.map((p) => p.design) ?? []);
+  const ids = idsOf(project, what);
   const designs = project.designs.filter((d) => ids.includes(d.id));
   return {
     ...project,

@@ -10,7 +10,7 @@ import {
 } from '../polygons';
 import { formatQuantity } from '../units';
 import type { BoardPlan } from './board';
-import { atRim } from './panel';
+import { atRim } from './grounds';
 import type { ShopLimits } from './shop';
 import { wordBox } from './words';
 

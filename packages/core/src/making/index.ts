@@ -1,10 +1,12 @@
 export * from './bill';
 export * from './board';
 export * from './checks';
+export { fenceFields, launchFields, panelFields, placeFields } from './fields';
 export * from './gdsii';
 export * from './made';
 export * from './measure';
 export * from './panel';
+export { arranged, freePlace, inTheWay, type Tile } from './place';
 export { planOf, unmade, type PlanOptions } from './plan';
 export * from './rim';
 export * from './shop';

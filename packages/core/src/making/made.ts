@@ -1,8 +1,10 @@
 import { media } from '../lines';
 import { resolveDesign, type Design, type Project } from '../network';
+import { resolveStack, type Stack } from '../stack';
 import { QuantityError, readQuantity } from '../units';
 import type { BoardPlan } from './board';
-import { panelOf, type PanelProblem, type Tile } from './panel';
+import { panelOf, type PanelProblem } from './panel';
+import type { Tile } from './place';
 import { planOf, unmade } from './plan';
 import { readShop, usualShop, type ShopLimits } from './shop';
 
@@ -55,37 +57,44 @@ export function madeOf(project: Project, what: What, etch = 0): Made {
   }
 }
 
-/** The design that is made, or the first on a panel. */
-function firstOf(project: Project, what: What): Design | undefined {
-  const ids =
-    'design' in what
-      ? [what.design]
-      : (project.panels?.find((p) => p.id === what.panel)?.placed.map((p) => p.design) ?? []);
-  return ids.flatMap((id) => project.designs.find((d) => d.id === id) ?? [])[0];
+/** Ids of the designs that are made, in their order. */
+export const idsOf = (project: Project, what: What): readonly string[] =>
+  'design' in what
+    ? [what.design]
+    : (project.panels?.find((p) => p.id === what.panel)?.placed.map((p) => p.design) ?? []);
+
+/** The design that is made, or the first on a panel, with the board that it stands on as it was typed. */
+export function boardFor(
+  project: Project,
+  what: What,
+): { readonly design: Design; readonly stack: Stack } | undefined {
+  const design = idsOf(project, what).flatMap((id) => project.designs.find((d) => d.id === id) ?? [])[0];
+  const stack = project.stacks.find((s) => s.id === design?.stack);
+  return design && stack && { design, stack };
 }
+
+/** The same board in numbers; undefined while it has errors. */
+const stackFor = (project: Project, what: What) => {
+  const found = boardFor(project, what);
+  return found && resolveStack(found.stack, found.design.medium).value;
+};
 
 /** What the project's shop can make of a board; in words why not. @throws QuantityError */
 export function limitsFor(project: Project, what: What): ShopLimits {
-  const design = firstOf(project, what);
-  const stack = design && resolveDesign(project, design).stack;
-  return readShop(project.shop ?? usualShop, {
-    minWidth: stack?.minWidth ?? 0,
-    minGap: stack?.minGap ?? 0,
-  });
+  const { minWidth = 0, minGap = 0 } = stackFor(project, what) ?? {};
+  return readShop(project.shop ?? usualShop, { minWidth, minGap });
 }
 
 /** What the board of a design, or of the first on a panel, consists of; undefined while it has errors. */
 export function layersOf(project: Project, what: What): Layers | undefined {
-  const design = firstOf(project, what);
-  const resolved = design && resolveDesign(project, design);
-  if (!resolved?.stack) return undefined;
-  const { substrate, flat } = resolved.stack;
-  const { height, thickness, cover } = flat ?? substrate;
+  const stack = stackFor(project, what);
+  if (!stack) return undefined;
+  const { height, thickness, cover } = stack.flat ?? stack.substrate;
   return {
     height,
     thickness,
     ...(Number.isFinite(cover) && { cover }),
-    between: media[resolved.medium].grounds === 2,
+    between: media[boardFor(project, what)!.design.medium].grounds === 2,
   };
 }
 

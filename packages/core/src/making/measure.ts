@@ -1,4 +1,13 @@
-import { areaOf, nearestBetween, nearestOn, within, type Point, type Ring } from '../polygons';
+import {
+  areaOf,
+  grouped,
+  lengthAround,
+  nearestBetween,
+  nearestOn,
+  within,
+  type Point,
+  type Ring,
+} from '../polygons';
 import type { BoardPlan } from './board';
 
 /** What one can measure from and to on a board: a side of the copper or of the rim, a corner, or the middle of a hole. */
@@ -111,34 +120,10 @@ export interface Shape {
 
 /** The one piece of copper at a place, everything that is joined to it; undefined where there is none. */
 export function shapeAt({ outlines }: BoardPlan, at: Point): Shape | undefined {
-  if (!within(outlines, at[0], at[1])) return undefined;
-  const around = outlines.filter((r) => within([r], at[0], at[1]));
-  const outer = around.reduce((least, r) => (Math.abs(areaOf(r)) < Math.abs(areaOf(least)) ? r : least));
-  const size = Math.abs(areaOf(outer));
-  // Its holes lie in it and in nothing smaller.
-  const mine = outlines.filter((hole) => {
-    if (areaOf(hole) >= 0 || !within([outer], hole[0][0], hole[0][1])) return false;
-    return !outlines.some(
-      (r) =>
-        r !== outer &&
-        areaOf(r) > 0 &&
-        areaOf(r) < size &&
-        within([outer], r[0][0], r[0][1]) &&
-        within([r], hole[0][0], hole[0][1]),
-    );
-  });
-  const own = [outer, ...mine];
-  return {
-    area: own.reduce((sum, r) => sum + areaOf(r), 0),
-    rim: own.reduce(
-      (sum, ring) =>
-        sum +
-        ring.reduce((s, [x, y], i) => {
-          const [u, v] = ring[(i + 1) % ring.length];
-          return s + Math.hypot(u - x, v - y);
-        }, 0),
-      0,
-    ),
-    outlines: own,
-  };
+  const here = (ring: Ring) => within([ring], at[0], at[1]);
+  const own = grouped(outlines).find(({ outer, holes }) => here(outer) && !holes.some(here));
+  if (!own) return undefined;
+  const all = [own.outer, ...own.holes];
+  const sum = (of: (ring: Ring) => number) => all.reduce((s, ring) => s + of(ring), 0);
+  return { area: sum(areaOf), rim: sum(lengthAround), outlines: all };
 }

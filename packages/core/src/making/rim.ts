@@ -1,5 +1,5 @@
 import type { Drawing } from '../formats/drawing';
-import { areaOf, boxOf, outlinesOf, type Ring } from '../polygons';
+import { areaOf, boxOf, lengthAround, outlinesOf, type Ring } from '../polygons';
 import { widened } from './plan';
 
 /** Layers of drawings that are outlines by their name. */
@@ -20,11 +20,7 @@ export function rimOf({ layers }: Pick<Drawing, 'layers'>): Ring {
     .filter((r) => areaOf(r) < 0 && r.every(([x, y]) => x > x0 && x < x1 && y > y0 && y < y1))
     .reduce<Ring | undefined>((best, r) => (!best || areaOf(r) < areaOf(best) ? r : best), undefined);
   const ring = hole ? areaOf(outer) + areaOf(hole) : areaOf(outer);
-  const around = outer.reduce((sum, [x, y], i) => {
-    const [u, v] = outer[(i + 1) % outer.length];
-    return sum + Math.hypot(u - x, v - y);
-  }, 0);
-  const rim = ring < PEN * areaOf(outer) ? (widened(outer, -ring / around / 2) ?? outer) : outer;
+  const rim = ring < PEN * areaOf(outer) ? (widened(outer, -ring / lengthAround(outer) / 2) ?? outer) : outer;
   const { x0: left, y0: low } = boxOf(rim);
   // Whole nanometres: what a file of ours says is the same again.
   return rim.map(

@@ -23,6 +23,30 @@ export function within(rings: readonly Ring[], x: number, y: number): boolean {
   return inside;
 }
 
+/** Length of an outline, m. */
+export const lengthAround = (ring: Ring): number =>
+  ring.reduce((sum, [x, y], i) => {
+    const [u, v] = ring[(i + 1) % ring.length];
+    return sum + Math.hypot(u - x, v - y);
+  }, 0);
+
+/** Points closer than this are one, m. */
+export const NEAR = 1e-9;
+
+/** Whether a corner lies between its neighbours, off the straight way from one to the other by less than `off` (m). */
+export function isBetween(ring: Ring, k: number, off: number): boolean {
+  const [x, y] = ring[k];
+  const [ax, ay] = ring[(k + ring.length - 1) % ring.length];
+  const [bx, by] = ring[(k + 1) % ring.length];
+  const length = Math.hypot(bx - ax, by - ay);
+  const along = (x - ax) * (bx - ax) + (y - ay) * (by - ay);
+  return (
+    Math.abs((x - ax) * (by - ay) - (y - ay) * (bx - ax)) < off * length &&
+    along > 0 &&
+    along < length * length
+  );
+}
+
 /** Corners of the box around points; of none it is turned inside out. */
 export function boxOf(points: Ring): {
   readonly x0: number;

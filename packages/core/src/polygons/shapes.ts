@@ -1,8 +1,6 @@
 import { difference, intersection, union, type Geom } from 'polyclip-ts';
-import { areaOf, within, type Point, type Ring } from './ring';
+import { areaOf, isBetween, NEAR, within, type Point, type Ring } from './ring';
 
-/** Points of files closer than this are one, m. */
-const NEAR = 1e-9;
 /** Ends of lines of a drawing this close are joined, m. */
 const JOINED = 1e-6;
 
@@ -132,7 +130,7 @@ export function cutOpen(area: Area): Ring[] {
   return area.flatMap((polygon): Ring[] => {
     if (polygon.length === 1) {
       const open = polygon[0].slice(0, -1).map(([x, y]): Point => [x * NEAR, y * NEAR]);
-      const kept = open.filter((p, i) => !isBetween(open, i, p));
+      const kept = open.filter((_, i) => !isBetween(open, i, 2 * NEAR));
       if (kept.length < 3) return [];
       return [areaOf(kept) > 0 ? kept : kept.reverse()];
     }
@@ -152,16 +150,4 @@ export function cutOpen(area: Area): Ring[] {
       cutOpen(intersection([polygon], side)),
     );
   });
-}
-
-/** Whether a corner lies on the straight way between its neighbours. */
-function isBetween(ring: Ring, i: number, [x, y]: Point): boolean {
-  const [ax, ay] = ring[(i + ring.length - 1) % ring.length];
-  const [bx, by] = ring[(i + 1) % ring.length];
-  const long = Math.hypot(bx - ax, by - ay);
-  return (
-    long > 0 &&
-    Math.abs((x - ax) * (by - ay) - (y - ay) * (bx - ax)) < 2 * NEAR * long &&
-    (x - ax) * (bx - x) + (y - ay) * (by - y) > 0
-  );
 }

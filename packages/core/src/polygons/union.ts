@@ -1,22 +1,5 @@
 import { union, type Geom } from 'polyclip-ts';
-import { areaOf, type Point, type Ring } from './ring';
-
-/** Points closer than this are one, m. */
-const NEAR = 1e-9;
-
-/** Whether a corner lies on the straight way from the one before it to the next, but for rounding. */
-function isBetween(ring: Ring, k: number): boolean {
-  const [x, y] = ring[k];
-  const [ax, ay] = ring[(k + ring.length - 1) % ring.length];
-  const [bx, by] = ring[(k + 1) % ring.length];
-  const length = Math.hypot(bx - ax, by - ay);
-  const along = (x - ax) * (bx - ax) + (y - ay) * (by - ay);
-  return (
-    Math.abs((x - ax) * (by - ay) - (y - ay) * (bx - ax)) < 1.5 * NEAR * length &&
-    along > 0 &&
-    along < length * length
-  );
-}
+import { areaOf, isBetween, NEAR, type Point, type Ring } from './ring';
 
 /** How far a corner may be from the edge of another polygon that it lies on but for rounding, nm. */
 const ON = 1.6;
@@ -68,7 +51,7 @@ export function outlinesOf(polygons: readonly Ring[]): Point[][] {
           const [u, v] = all[(k + all.length - 1) % all.length];
           return Math.hypot(x - u, y - v) > 1.5 * NEAR;
         });
-      const corners = open.filter((_, k) => !isBetween(open, k));
+      const corners = open.filter((_, k) => !isBetween(open, k, 1.5 * NEAR));
       return areaOf(corners) > 0 === (i === 0) ? corners : corners.reverse();
     }),
   );

@@ -1,5 +1,5 @@
 import styled from 'styled-components';
-import { LANDS, shopFields, shopProblem, type What } from '@ditch/core/making';
+import { boardFor, LANDS, shopFields, shopProblem, type What } from '@ditch/core/making';
 import type { Project } from '@ditch/core/network';
 import { readStackField, stackFields } from '@ditch/core/stack';
 import { SectionTitle } from '../../controls/basics';
@@ -19,14 +19,7 @@ const Part = styled.section`
 /** What the shop can make: its own limits, and those of the board, which stand with the board. */
 export function ShopForm({ project, what }: { project: Project; what: What }) {
   const own = shop(project);
-  const first =
-    'design' in what
-      ? what.design
-      : project.panels
-          ?.find((p) => p.id === what.panel)
-          ?.placed.find((p) => project.designs.some((d) => d.id === p.design))?.design;
-  const design = project.designs.find((d) => d.id === first);
-  const stack = project.stacks.find((s) => s.id === design?.stack);
+  const stack = boardFor(project, what)?.stack;
   return (
     <Part aria-label="Shop">
       <SectionTitle>Shop</SectionTitle>
