@@ -14,6 +14,7 @@ export * from './driven';
 export * from './excerpt';
 export { costOf } from './network';
 export * from './solution';
+export { sweepOf } from './sweep';
 
 /** Every level that follows by itself, by its id. */
 export const liveById: Readonly<Record<LiveId, LiveLevel>> = { ideal, modelled };

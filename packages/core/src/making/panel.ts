@@ -202,13 +202,16 @@ export function panelOf(project: Project, panel: Panel, etch = 0, land?: number)
   const wordsOf = ({ plan, tile }: (typeof set)[number]): readonly Word[] => {
     const height = letters ?? plan.words[0]?.height;
     if (height === undefined) return [];
+    const near = around(solid, room(tile), height).outlines;
     const own: Word[] = [];
     const put = (words: readonly Word[]) => {
       own.push(...words);
       taken.push(...words.map(wordBox));
     };
-    for (const port of plan.ports) put([portWord(port, height, around([...solid, ...taken], room(tile)))]);
-    if (letters !== undefined) put(nameWords(tile.name, letters, around([...solid, ...taken], room(tile))));
+    for (const port of plan.ports)
+      put([portWord(port, height, around([...near, ...taken], room(tile), height))]);
+    if (letters !== undefined)
+      put(nameWords(tile.name, letters, around([...near, ...taken], room(tile), height)));
     return own;
   };
   const words = set.flatMap(wordsOf);

@@ -176,7 +176,7 @@ export function planOf(
     at(box.right, box.high),
     at(box.left, box.high),
   ];
-  const words = ends.map((port) => portWord(port, LETTER, aroundCopper(copper.outlines, board)));
+  const words = ends.map((port) => portWord(port, LETTER, aroundCopper(copper.outlines, board, LETTER)));
   return {
     name,
     chord,

@@ -14,11 +14,21 @@ const CLEAR = 0.3;
 /** Distance of lines of words, in heights of letters. */
 const LEADING = 1.5;
 
-export const around = (outlines: readonly Ring[], room: Ring): Around => ({
-  outlines,
-  sides: sidesOf(outlines, 1e-3),
-  room,
-});
+/** @param height of the letters, m: copper farther from the room than they keep clear is none of theirs */
+export function around(outlines: readonly Ring[], room: Ring, height: number): Around {
+  const own = boxOf(room);
+  const clear = CLEAR * height;
+  const near = outlines.filter((ring) => {
+    const box = boxOf(ring);
+    return (
+      box.x1 >= own.x0 - clear &&
+      box.x0 <= own.x1 + clear &&
+      box.y1 >= own.y0 - clear &&
+      box.y0 <= own.y1 + clear
+    );
+  });
+  return { outlines: near, sides: sidesOf(near, 1e-3), room };
+}
 
 /** The room that a word takes, turning left. */
 export function wordBox({ x, y, height, text }: Word): Ring {

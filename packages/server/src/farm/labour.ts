@@ -1,6 +1,6 @@
-import { frequencies } from '@ditch/core/network';
+import { sweepOf } from '@ditch/core/levels';
 import { solutionFrom, solutionTo, type FileSolution } from '@ditch/core/formats';
-import { SOLVER, sweepPlan, toleranceOf, FIRST_CURVE, type KeptSolution } from '@ditch/core/planar';
+import { FIRST_CURVE, SOLVER, type KeptSolution } from '@ditch/core/planar';
 import type { Sample } from '@ditch/core/numeric';
 import { Queue, QueueEvents, UnrecoverableError, Worker, type Job } from 'bullmq';
 import { Computer, Final } from './computer';
@@ -8,7 +8,6 @@ import { connect } from './connect';
 import {
   cancelKey,
   FREQUENCIES,
-  KEPT,
   PREFIX,
   requestKey,
   SOLUTIONS,
@@ -29,8 +28,6 @@ interface FrequencyJob {
 }
 type FrequencyAnswer = { readonly x: number; readonly re: readonly number[]; readonly im: readonly number[] };
 
-/** Samples of a sweep lie on this many places, as they do in the page. */
-const PLACES = 401;
 /** Frequencies of one solution solved at once, at most. */
 const AT_ONCE = 4;
 /** Unknowns below which help costs more than it brings. */
@@ -110,8 +107,7 @@ export function startLabour({ url, program, log, lock = LOCK }: LabourOptions): 
       if (await isCancelled(id)) throw new UnrecoverableError('cancelled');
       const facts = await computer.ask<Facts>({ kind: 'prepare', id, request });
       const atOnce = facts.unknowns < WORTH ? 1 : Math.min(AT_ONCE, 1 + (await idle()));
-      const grid = frequencies(band.start, band.stop, band.start === band.stop ? 1 : PLACES);
-      const plan = sweepPlan(grid, toleranceOf(accuracy), known, atOnce);
+      const plan = sweepOf(band, accuracy, known, atOnce);
       let [lastTold, lastStored] = [0, performance.now()];
       for (let step = plan.next(); ;) {
         if (step.done) {
@@ -208,8 +204,6 @@ export function startLabour({ url, program, log, lock = LOCK }: LabourOptions): 
       ...options,
       ...timing,
       concurrency: 1,
-      removeOnComplete: { age: KEPT.done, count: 5000 },
-      removeOnFail: { age: KEPT.failed },
     },
   );
   for (const one of [worker, helper]) one.on('error', () => undefined);
