@@ -1,13 +1,6 @@
-import {
-  dataFinder,
-  frequencies,
-  resolveDesign,
-  type DataBlock,
-  type Design,
-  type Project,
-} from '@ditch/core/network';
+import { dataFinder, resolveDesign, type DataBlock, type Design, type Project } from '@ditch/core/network';
 import { layOut } from '@ditch/core/artwork';
-import { NotSolvable, solvedSubject, wavesInto, type SolvedSubject } from '@ditch/core/levels';
+import { NotSolvable, solvedSubject, sweepOf, wavesInto, type SolvedSubject } from '@ditch/core/levels';
 import { pace, type Complex, type Sample } from '@ditch/core/numeric';
 import {
   cornersOf,
@@ -17,8 +10,6 @@ import {
   meshErrorSteps,
   meshOf,
   prepareSteps,
-  sweepPlan,
-  toleranceOf,
   trial,
   type Accuracy,
   type Band,
@@ -75,9 +66,6 @@ export interface SolveRequest {
   readonly accuracy: Accuracy;
 }
 
-/** Samples of a sweep in the page lie on this many places: any other frequencies are read off between them. */
-const PLACES = 401;
-
 /** What a solution tells while it runs: all samples by now. */
 export type SolveState = Pick<
   KeptSolution,
@@ -113,8 +101,7 @@ export async function solve(
     const prepared = await pace(prepareSteps(copper, band, accuracy), (done) => takeTurns(0.3 * done));
     const { unknowns, ports, resonances, warnings } = prepared;
     const helping = helper && helped(helper);
-    const grid = frequencies(band.start, band.stop, band.start === band.stop ? 1 : PLACES);
-    const plan = sweepPlan(grid, toleranceOf(accuracy), known, helping ? 2 : 1);
+    const plan = sweepOf(band, accuracy, known, helping ? 2 : 1);
     let samples: readonly Sample[] = known;
     let error = Infinity;
     const told = (): SolveState => ({ samples, error, unknowns, ports, resonances, warnings });

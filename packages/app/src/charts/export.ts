@@ -25,21 +25,31 @@ export function saveSvg(svg: SVGSVGElement, name: string): void {
   download(`${name}.svg`, svgText(svg), 'image/svg+xml');
 }
 
-/** The chart as a bitmap of twice its size on the screen. */
-export async function savePng(svg: SVGSVGElement, name: string): Promise<void> {
-  const { width, height } = svg.getBoundingClientRect();
-  const url = URL.createObjectURL(new Blob([svgText(svg)], { type: 'image/svg+xml' }));
+/** A drawing as a bitmap of so many pixels. @param svg its text @param ground what it lies on; absent: nothing */
+export async function pngOf(svg: string, width: number, height: number, ground?: string): Promise<Blob> {
+  const url = URL.createObjectURL(new Blob([svg], { type: 'image/svg+xml' }));
   try {
     const image = new Image();
     image.src = url;
     await image.decode();
     const canvas = document.createElement('canvas');
-    canvas.width = Math.round(width * 2);
-    canvas.height = Math.round(height * 2);
-    canvas.getContext('2d')!.drawImage(image, 0, 0, canvas.width, canvas.height);
+    [canvas.width, canvas.height] = [Math.round(width), Math.round(height)];
+    const pen = canvas.getContext('2d')!;
+    if (ground !== undefined) {
+      pen.fillStyle = ground;
+      pen.fillRect(0, 0, canvas.width, canvas.height);
+    }
+    pen.drawImage(image, 0, 0, canvas.width, canvas.height);
     const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
-    if (blob) download(`${name}.png`, blob);
+    if (!blob) throw new Error('the picture is too large');
+    return blob;
   } finally {
     URL.revokeObjectURL(url);
   }
+}
+
+/** The chart as a bitmap of twice its size on the screen. */
+export async function savePng(svg: SVGSVGElement, name: string): Promise<void> {
+  const { width, height } = svg.getBoundingClientRect();
+  download(`${name}.png`, await pngOf(svgText(svg), 2 * width, 2 * height));
 }

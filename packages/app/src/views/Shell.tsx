@@ -1,21 +1,19 @@
 import { lazy, memo, Suspense, useEffect, useRef, useState } from 'react';
-import { Link, NavLink, Navigate, Outlet, useLocation, useMatch, useNavigate, useParams } from 'react-router';
-import { levels } from '@ditch/core/levels';
+import { Link, NavLink, Navigate, Outlet, useLocation, useMatch, useParams } from 'react-router';
 import { showLengthsIn } from '@ditch/core/units';
 import styled from 'styled-components';
 import { useWork, whenWorkerLost } from '../bridge/bridge';
 import { QuietButton, TextButton } from '../controls/basics';
-import type { Command } from '../controls/command';
 import { Menu } from '../controls/Menu';
 import { askHelp, closeHelp, useHelpBeside } from '../controls/help';
 import { useUpdate } from '../offline';
-import { exportProject, useStart } from '../store/library';
+import { useStart } from '../store/library';
 import { addCheckpoint, openProject, redo, rescue, retrySave, say, undo, useSession } from '../store/session';
 import { colour } from '../theme';
 import { Empty } from './Empty';
+import { exportOpen, FileMenu } from './FileMenu';
 import { setPreferences, usePreferences, type Theme } from './hooks';
 
-const ExportData = lazy(() => import('./ExportData'));
 const HelpText = lazy(() => import('./HelpView').then((m) => ({ default: m.HelpText })));
 
 const Frame = styled.div`
@@ -175,81 +173,6 @@ function SaveState() {
     </Saved>
   );
 }
-
-/** What a design\u2019s response is exported as at once: every level, truest first. */
-const exports = (designId: string): Command[] =>
-  levels.toReversed().map((level) => ({
-    id: `response-${level.id}`,
-    group: 'Response',
-    label: `Touchstone, ${level.name}`,
-    note: 'S, real and imaginary',
-    // The writers come when they are asked for.
-    run: () => void import('./exportResponse').then((m) => m.exportResponse(designId, level.id)),
-  }));
-
-/** What a design's copper is exported as. */
-const BOARDS = [
-  { id: 'gerber', label: 'Gerber and drill files', note: 'zip' },
-  { id: 'dxf', label: 'DXF', note: 'mm' },
-  { id: 'gdsii', label: 'GDSII', note: '1 nm' },
-  { id: 'svg', label: 'SVG, scale 1', note: 'mm' },
-  { id: 'bill', label: 'Mounted parts', note: 'CSV' },
-  { id: 'copper', label: 'Copper to be solved', note: 'JSON' },
-] as const;
-const boardExports = (designId: string): Command[] =>
-  BOARDS.map(({ id, label, note }) => ({
-    id: `board-${id}`,
-    group: 'Copper',
-    label,
-    note,
-    run: () => void import('./exportBoard').then((m) => m.exportBoard({ design: designId }, id)),
-  }));
-
-const FileMenu = memo(function FileMenu({ designId, base }: { designId: string | undefined; base: string }) {
-  const navigate = useNavigate();
-  const [asked, setAsked] = useState(false);
-  return (
-    <>
-      <Menu
-        label="Export ▾"
-        commands={() => [
-          { id: 'project', group: 'Project', label: 'Project file', note: 'Ctrl E', run: exportOpen },
-          {
-            id: 'lean',
-            group: 'Project',
-            label: 'Project file without what was solved',
-            run: () => exportWhole(false),
-          },
-          ...(designId
-            ? [
-                {
-                  id: 'report',
-                  group: 'Report',
-                  label: 'Report to print or keep',
-                  note: 'HTML, PDF',
-                  run: () => void navigate(`${base}/design/${designId}/report`),
-                },
-                ...boardExports(designId),
-                ...exports(designId),
-              ]
-            : []),
-          {
-            id: 'data',
-            group: 'Response',
-            label: 'Data of any response\u2026',
-            note: 'S, Y, Z, families',
-            run: () => setAsked(true),
-          },
-        ]}
-      />
-      {asked && (
-        <Suspense>
-          <ExportData designId={designId} onClose={() => setAsked(false)} />
-        </Suspense>
-      )}
-    </>
-  );
-});
 
 /** How this browser shows things; not part of any project. */
 const LookMenu = memo(function LookMenu() {
@@ -541,12 +464,6 @@ function HelpBeside() {
     </Beside>
   );
 }
-
-function exportWhole(whole: boolean): void {
-  const { project } = useSession.getState();
-  if (project) void exportProject(project, whole);
-}
-const exportOpen = (): void => exportWhole(true);
 
 function CheckpointButton() {
   const [kept, setKept] = useState(false);

@@ -5,7 +5,6 @@ import { arranged, checkRules, freePlace, rimOf, type Tile, type What } from '@d
 import { boxOf } from '@ditch/core/polygons';
 import type { Panel, Project } from '@ditch/core/network';
 import { valueOf } from '@ditch/core/units';
-import type { BoardFormat } from '../../bridge/making';
 import { Quiet, Segments, SectionTitle, TextButton } from '../../controls/basics';
 import type { Command } from '../../controls/command';
 import { HelpLine } from '../../controls/help';
@@ -13,6 +12,7 @@ import { Menu } from '../../controls/Menu';
 import { chooseDrawing } from '../../store/library';
 import { say } from '../../store/session';
 import { colour } from '../../theme';
+import { boardFiles } from '../boardFiles';
 import { Empty } from '../Empty';
 import { exportBoard } from '../exportBoard';
 import { useProject } from '../hooks';
@@ -117,15 +117,6 @@ const Findings = styled.div`
   }
 `;
 
-/** What a board is written as. */
-const FILES: readonly { readonly id: BoardFormat; readonly label: string; readonly note: string }[] = [
-  { id: 'gerber', label: 'Gerber and drill files', note: 'zip' },
-  { id: 'dxf', label: 'DXF', note: 'mm' },
-  { id: 'gdsii', label: 'GDSII', note: '1 nm' },
-  { id: 'svg', label: 'SVG, scale 1', note: 'mm' },
-  { id: 'bill', label: 'Mounted parts', note: 'CSV' },
-];
-
 /** No board is larger, m. */
 const LARGEST = 2;
 
@@ -218,14 +209,16 @@ export default function MakingView() {
   const room = width && height ? { width, height } : undefined;
   const placedName = (id: string) => tiles.find((t) => t.id === id)?.name ?? 'it';
   const files = (): Command[] => [
-    ...FILES.map(({ id, label, note }) => ({
-      id,
-      label,
-      note,
-      group: 'Board',
-      disabled: !plan || problems.length > 0,
-      run: () => void exportBoard(what, id),
-    })),
+    ...boardFiles
+      .filter((f) => !f.alone)
+      .map(({ id, label, note }) => ({
+        id,
+        label,
+        note,
+        group: 'Board',
+        disabled: !plan || problems.length > 0,
+        run: () => void exportBoard(what, id),
+      })),
     {
       id: 'png',
       label: 'Picture',

@@ -8,8 +8,9 @@ import {
   type Spot,
 } from '@ditch/core/making';
 import type { Point } from '@ditch/core/polygons';
-import { formatNumber, formatQuantity } from '@ditch/core/units';
+import { formatNumber } from '@ditch/core/units';
 import { colour } from '../../theme';
+import { lengthShown } from './panelEdits';
 
 /** What is taken hold of so far: nothing, a first spot, two of them, or a place to measure across at. */
 export interface Measuring {
@@ -30,8 +31,6 @@ export function measured(plan: BoardPlan, now: Measuring, at: Point, reach: numb
 const isOther = (spot: Spot, first: Spot): boolean =>
   spot.kind !== first.kind || spot.a[0] !== first.a[0] || spot.a[1] !== first.a[1];
 
-const length = (v: number) => formatQuantity(v, 'length', { digits: 4 });
-
 const SPOTS = { side: 'a side', corner: 'a corner', hole: 'the middle of a hole' } as const;
 
 /** What is measured, in words and numbers. */
@@ -45,20 +44,20 @@ export function readingOf(
   const other = second ?? (near && first && isOther(near, first) ? near : undefined);
   if (first && other) {
     const { distance, dx, dy, angle } = distanceOf(first, other);
-    return `${length(distance)} apart, \u0394x ${length(dx)}, \u0394y ${length(dy)}${
+    return `${lengthShown(distance)} apart, \u0394x ${lengthShown(dx)}, \u0394y ${lengthShown(dy)}${
       angle === undefined ? '' : `, at ${formatNumber((angle * 180) / Math.PI, 4)}\u00B0 to each other`
     }`;
   }
   if (first) {
     const long = Math.hypot(first.b[0] - first.a[0], first.b[1] - first.a[1]);
     return first.kind === 'side'
-      ? `from a side ${length(long)} long; take hold of another side, corner or hole`
-      : `from ${SPOTS[first.kind]} at ${length(first.at[0])}, ${length(first.at[1])}; take hold of another`;
+      ? `from a side ${lengthShown(long)} long; take hold of another side, corner or hole`
+      : `from ${SPOTS[first.kind]} at ${lengthShown(first.at[0])}, ${lengthShown(first.at[1])}; take hold of another`;
   }
   if (across) {
     const shape = shapeAt(plan, across.at);
-    return `${across.way.copper ? 'copper' : 'gap'} ${length(across.way.distance)} wide${
-      shape ? `; all of it ${formatNumber(shape.area * 1e6, 5)} mm\u00B2, rim ${length(shape.rim)}` : ''
+    return `${across.way.copper ? 'copper' : 'gap'} ${lengthShown(across.way.distance)} wide${
+      shape ? `; all of it ${formatNumber(shape.area * 1e6, 5)} mm\u00B2, rim ${lengthShown(shape.rim)}` : ''
     }`;
   }
   return 'press a side, a corner or a hole and then another; on copper or between copper for its width';

@@ -9,7 +9,7 @@ const MM = 1e3;
 /** Mounted parts are as high as this share of their shorter side, or at least, mm. */
 const PART = 0.6;
 const LEAST = 0.2;
-/** Milliseconds after which the page has a turn while a board is built. */
+/** Milliseconds after which later wishes are let in while a board is built. */
 const TURN = 12;
 
 /** Colours of the theme, as the page has them at the moment. */
@@ -100,7 +100,7 @@ export class SolidBoard {
   ): Promise<number | undefined> {
     const turn = ++this.turn;
     let since = performance.now();
-    /** Lets the page have a turn; whether this build is still wished for. */
+    /** Lets later wishes come in; whether this build is still wished for. */
     const goesOn = async (): Promise<boolean> => {
       if (performance.now() - since > TURN) {
         await new Promise((resolve) => setTimeout(resolve));
