@@ -16,24 +16,20 @@ const run = (command, args, env = {}) =>
 const started = Date.now();
 await setup();
 mkdirSync(reports, { recursive: true });
+const install = (name) =>
+  run('apt-get', ['update', '-qq']) &&
+  run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', name]);
 if (!fast && !existsSync('/usr/bin/chromium')) {
   process.stdout.write('installing Chromium\n');
-  if (
-    !run('apt-get', ['update', '-qq']) ||
-    !run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'])
-  ) {
+  if (!install('chromium')) {
     process.stderr.write('Chromium could not be installed; the browser tests need /usr/bin/chromium.\n');
     process.exit(1);
   }
 }
-
 // The farm is tested on a real queue where there can be one; its tests say so where there is none.
 if (spawnSync('redis-server', ['--version']).status !== 0) {
   process.stdout.write('installing Redis for the tests of the farm\n');
-  if (
-    !run('apt-get', ['update', '-qq']) ||
-    !run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'redis-server'])
-  )
+  if (!install('redis-server'))
     process.stdout.write('Redis could not be installed; the tests of the farm are skipped\n');
 }
 
