@@ -215,10 +215,16 @@ test('a board is a solid with its current, and a report has everything on paper'
   await expect(dialog.getByRole('status')).toContainText(/-z\.csv, .*: Z of/);
   await page.keyboard.press('Escape');
 
+  // What the limits come to is the same on paper as beside the work.
+  await openAt(page, '/p/ditchwater/design/hybrid');
+  const judged = page.getByText(/^limits (kept|missed) by/);
+  await expect(judged).toHaveCount(2);
+  const beside = await judged.allTextContents();
   await openAt(page, '/p/ditchwater/design/hybrid/report');
   const sheet = page.getByRole('article', { name: 'report of quadrature hybrid' });
   await expect(sheet).toHaveAttribute('data-ready', 'true', { timeout: 30_000 });
   await expect(sheet).toContainText('Levels: ideal, modelled, solved.');
+  await expect(sheet.getByText(/^limits (kept|missed) by/)).toHaveText(beside);
   await expect(sheet).toContainText('Nothing that Ditchwater board shop would send back');
   expect(await drawn(sheet.locator('path.copper'))).toBeGreaterThan(10);
   for (const chart of await sheet.locator('figure').all())

@@ -17,6 +17,7 @@ import { ResponseStore, type Snapshot, type Task, type Wanted } from '../../resp
 import type { Live } from '../../live';
 import { isBehindHand, useSession } from '../../store/session';
 import { influenceOf, subjectOf } from './reading';
+import { readAt } from './points';
 import { Solving, type Solved } from './solving';
 
 /** A design worked out, with what its levels are asked. */
@@ -238,11 +239,7 @@ export class Stage {
       sweep,
       data: project.data,
       match: f0 === undefined ? undefined : { near: f0, target: -goal },
-      at: [
-        ...(f0 === undefined ? [] : [f0]),
-        ...resolved.markers.map((m) => m.freq),
-        ...resolved.limits.flatMap((l) => [l.from, l.to]),
-      ],
+      at: readAt(resolved),
       tasks: [
         ...liveLevels.flatMap((l) => task(l.id, l.id, subjects.get(l.id), { first: true, read: true })),
         ...task('solved', 'solved', this.solving.get().shown?.subject, { read: true }),

@@ -28,6 +28,7 @@ import {
   type Source,
 } from '../design/plots';
 import type { Examined as ExaminedDesign } from '../../bridge/examining';
+import { readAt } from '../design/points';
 import { Empty } from '../Empty';
 import { useExamined } from '../useExamined';
 import { usePreferences, useProject } from '../hooks';
@@ -269,11 +270,20 @@ function Report({
     const tasks = [
       ...liveLevels.flatMap((level): Task[] => {
         const subject = level.subject(resolved);
-        return subject ? [{ id: level.id, level: level.id, subject, first: true }] : [];
+        return subject ? [{ id: level.id, level: level.id, subject, first: true, read: true }] : [];
       }),
-      ...(solved ?? []).map((subject): Task => ({ id: 'solved', level: 'solved', subject, first: true })),
+      ...(solved ?? []).map((subject): Task => ({
+        id: 'solved',
+        level: 'solved',
+        subject,
+        first: true,
+        read: true,
+      })),
     ];
-    return tasks.length > 0 ? { sweep: resolved.sweep, data: project.data, tasks } : undefined;
+    // Limits are judged at their edges, as beside the work: between them a sweep may step over what misses.
+    return tasks.length > 0
+      ? { sweep: resolved.sweep, data: project.data, at: readAt(resolved), tasks }
+      : undefined;
   }, [resolved, solved, project.data]);
   const responses = useResponses(wanted);
   const sources = useMemo(
