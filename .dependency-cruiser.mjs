@@ -24,12 +24,12 @@ export default {
     ),
     forbid(
       'core-libraries',
-      'core uses few libraries at run time: expressions, validation, linear programs, outlines, triangles and letters',
+      'core uses few libraries at run time: validation, linear programs, outlines, triangles and letters',
       { path: '^packages/core/src/' },
       {
         path: 'node_modules',
         pathNot:
-          'node_modules/(mathjs|ajv|yalps|polyclip-ts|delaunator|@kninnug/constrainautor|dxf-parser|@tracespace/parser|@jscad/modeling)/',
+          'node_modules/(ajv|yalps|polyclip-ts|delaunator|@kninnug/constrainautor|dxf-parser|@tracespace/parser|@jscad/modeling)/',
       },
     ),
     forbid(

@@ -68,6 +68,18 @@ export async function setup({ build = true, force = false, app: withApp = true }
     await import(pathToFileURL(join(root, 'scripts/wasm.mjs')).href);
     stamp('wasm', kernels);
   }
+  const grammar = hash([
+    'packages/core/src/units/expression.peggy',
+    'scripts/grammar.mjs',
+    'package-lock.json',
+  ]);
+  if (
+    stampOf('grammar') !== grammar ||
+    !existsSync(join(root, 'packages/core/src/units/generated/grammar.js'))
+  ) {
+    await import(pathToFileURL(join(root, 'scripts/grammar.mjs')).href);
+    stamp('grammar', grammar);
+  }
   // Lists files only; cheaper than finding out whether it is needed.
   await import(pathToFileURL(join(root, 'scripts/registry.mjs')).href);
   if (!build) return;

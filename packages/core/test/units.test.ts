@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { unit } from 'mathjs';
+import { evaluate, unit, type Complex } from 'mathjs';
 import { describe, expect, it } from 'vitest';
 import {
   checkQuantity,
@@ -33,6 +33,10 @@ describe('quantities', () => {
     ['18%', 'number', 0.18],
     ['2 * (3 mm + 1 mil) / 2', 'length', 3e-3 + 25.4e-6],
     ['sqrt(4 mm^2)', 'length', 2e-3],
+    ['18% + 2', 'number', 2.18],
+    ['2 mm + 5%', 'length', 2.1e-3],
+    ['3 in/2 in', 'number', 1.5],
+    ['0ohm', 'impedance', 0],
     ['1/(2*pi*1GHz*50ohm)', 'capacitance', 1 / (2 * Math.PI * 1e9 * 50)],
   ])('%s is a %s', (text, kind, re, im = 0) => {
     const value = readQuantity(text, { kind, complex: true });
@@ -55,6 +59,62 @@ describe('quantities', () => {
     },
   );
 
+  // What is left out between factors, and what binds how closely, is as engineers know it from elsewhere.
+  it('reads any expression as an independent algebra system does', () => {
+    const { text } = fc.letrec<{ text: string; term: string; factor: string }>((tie) => ({
+      text: fc.oneof(
+        { depthSize: 'small' },
+        tie('term'),
+        fc
+          .tuple(tie('text'), fc.constantFrom('+', '-', ' - ', '*', ' / ', '/'), tie('term'))
+          .map((x) => x.join('')),
+      ),
+      term: fc.oneof(
+        { depthSize: 'small' },
+        tie('factor'),
+        fc.tuple(tie('factor'), fc.constantFrom(' ', '')).chain(([x, space]) =>
+          fc.oneof(
+            fc
+              .constantFrom('a', 'bc', 'a^2', '(3 - a)')
+              .map((y) => `${x}${/[a-z]$/.test(x) ? ' ' : space}${y}`),
+            fc.constantFrom('*3', '/ 7').map((y) => `${x}%${y}`),
+          ),
+        ),
+      ),
+      factor: fc.oneof(
+        { depthSize: 'small' },
+        fc.constantFrom('2', '.5', '1.25e1', '3.', 'a', '1/2', '-1/4'),
+        fc.tuple(fc.constantFrom('-', '+', '- '), tie('factor')).map((x) => x.join('')),
+        fc.tuple(fc.constantFrom('sqrt(', 'abs (', '(', '( '), tie('text')).map((x) => `${x.join('')})`),
+        fc
+          .tuple(
+            fc.constantFrom('2', 'a', '(1 + a)'),
+            fc.constantFrom('^', ' ^ -'),
+            fc.constantFrom('2', '3^.5', 'bc'),
+          )
+          .map((x) => x.join('')),
+      ),
+    }));
+    const known = { a: 1.7, bc: -0.6 };
+    fc.assert(
+      fc.property(text, (expression) => {
+        let expected: number | Complex;
+        try {
+          expected = evaluate(expression, known) as number | Complex;
+        } catch {
+          return;
+        }
+        const [re, im] = typeof expected === 'number' ? [expected, 0] : [expected.re, expected.im];
+        if (!(Math.hypot(re, im) < 1e9)) return;
+        const own = parseExpression(expression).evaluate({
+          value: (name) => (Object.hasOwn(known, name) ? real(known[name as 'a']) : undefined),
+        });
+        expect(Math.hypot(own.re - re, own.im - im)).toBeLessThan(1e-9 * (1 + Math.hypot(re, im)));
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
   it.each<[string, QuantityKind, RegExp]>([
     ['50', 'impedance', /needs a unit: a resistance or impedance such as 50 ohm/],
     ['50mm', 'impedance', /not a length/],
@@ -64,11 +124,13 @@ describe('quantities', () => {
     ['acos(1.2)', 'angle', /acos\(\) takes a number from .1 to 1, and this is 1\.2/],
     ['0,5 mm', 'length', /decimal point/],
     ['1e400 mm', 'length', /not a finite/],
-    ['NaN', 'number', /finite/],
+    ['NaN', 'number', /"NaN" is not a unit/],
+    ['18% 2', 'number', /cannot be read/],
+    [`${'a('.repeat(99)}1`, 'number', /cannot be read/],
     ['', 'length', /empty/],
     ['foo', 'length', /"foo" is not a unit/],
     ['1 2', 'length', /cannot be read/],
-    ['3 mm;', 'length', /not a quantity/],
+    ['3 mm;', 'length', /cannot be read/],
     ['constructor', 'length', /not a unit/],
     ['5 m mm', 'length', /not an area/],
     ['1+2j ohm', 'level', /not a resistance/],

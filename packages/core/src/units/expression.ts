@@ -1,4 +1,3 @@
-import type { MathNode } from 'mathjs';
 import { brent, cx } from '../numeric';
 import {
   addDimensions,
@@ -10,7 +9,8 @@ import {
   type Dimension,
 } from './dimension';
 import { formatNumber } from './format';
-import { findUnit, parse, unitsLike } from './table';
+import { readNode, type Node } from './grammar';
+import { findUnit, unitsLike } from './table';
 
 /** A decimal number without a sign, as a part of patterns. */
 export const DECIMAL = '(?:\\d+\\.?\\d*|\\.\\d+)(?:[eE][+-]?\\d+)?';
@@ -149,43 +149,35 @@ function hint(name: string, scope: Scope): string {
   return meant.length > 0 ? `; did you mean ${meant.join(' or ')}?` : '';
 }
 
-type AnyNode = MathNode & {
-  value?: unknown;
-  name?: string;
-  fn?: unknown;
-  args?: AnyNode[];
-  content?: AnyNode;
-};
-
-function binary(fn: string, a: Evaluator, b: Evaluator): Evaluator {
-  switch (fn) {
-    case 'add':
-    case 'subtract': {
-      const sign = fn === 'add' ? 1 : -1;
+function binary(op: '+' | '-' | '*' | '/' | '^', a: Evaluator, b: Evaluator): Evaluator {
+  switch (op) {
+    case '+':
+    case '-': {
+      const sign = op === '+' ? 1 : -1;
       return (scope) => {
         const x = a(scope);
         const y = b(scope);
         if (x.dimension !== y.dimension && !sameDimension(x.dimension, y.dimension))
           throw new QuantityError(
-            `${fn === 'add' ? 'adds' : 'subtracts'} ${describeDimension(y.dimension)} ${fn === 'add' ? 'to' : 'from'} ${describeDimension(x.dimension)}`,
+            `${op === '+' ? 'adds' : 'subtracts'} ${describeDimension(y.dimension)} ${op === '+' ? 'to' : 'from'} ${describeDimension(x.dimension)}`,
           );
         return { re: x.re + sign * y.re, im: x.im + sign * y.im, dimension: x.dimension };
       };
     }
-    case 'multiply':
+    case '*':
       return (scope) => {
         const x = a(scope);
         const y = b(scope);
         return { ...cx.mul(x, y), dimension: addDimensions(x.dimension, y.dimension, 1) };
       };
-    case 'divide':
+    case '/':
       return (scope) => {
         const x = a(scope);
         const y = b(scope);
         if (y.re === 0 && y.im === 0) throw new QuantityError('divides by zero');
         return { ...cx.div(x, y), dimension: addDimensions(x.dimension, y.dimension, -1) };
       };
-    case 'pow':
+    case '^':
       return (scope) => {
         const x = a(scope);
         const y = b(scope);
@@ -195,23 +187,20 @@ function binary(fn: string, a: Evaluator, b: Evaluator): Evaluator {
         if (x.im === 0 && (x.re >= 0 || Number.isInteger(y.re))) return real(Math.pow(x.re, y.re), dimension);
         return { ...cx.exp(cx.mul(cx.log(x), { re: y.re, im: 0 })), dimension };
       };
-    default:
-      throw new QuantityError(`does not know the operation "${fn}"`);
   }
 }
 
-function compile(node: AnyNode, names: Set<string>, depth: number): Evaluator {
+function compile(node: Node, names: Set<string>, depth: number): Evaluator {
   if (depth > 60) throw new QuantityError('is nested too deeply');
-  switch (node.type) {
-    case 'ConstantNode': {
-      if (typeof node.value !== 'number') throw new QuantityError('is not a quantity');
+  switch (node.kind) {
+    case 'number': {
       const constant = real(node.value);
       return () => constant;
     }
-    case 'ParenthesisNode':
-      return compile(node.content!, names, depth + 1);
-    case 'SymbolNode': {
-      const name = node.name!;
+    case 'group':
+      return compile(node.of, names, depth + 1);
+    case 'name': {
+      const { name } = node;
       const fixed = constants[name];
       if (fixed && Object.hasOwn(constants, name)) return () => fixed;
       const unit = findUnit(name);
@@ -227,28 +216,28 @@ function compile(node: AnyNode, names: Set<string>, depth: number): Evaluator {
         return value;
       };
     }
-    case 'OperatorNode': {
-      const fn = node.fn as string;
-      const args = node.args!.map((a) => compile(a, names, depth + 1));
-      if (args.length === 2) return binary(fn, args[0], args[1]);
-      const [x] = args;
-      if (fn === 'unaryPlus') return x;
-      if (fn === 'unaryMinus')
-        return (scope) => {
-          const v = x(scope);
-          return { re: -v.re, im: v.im === 0 ? 0 : -v.im, dimension: v.dimension };
-        };
-      if (fn === 'unaryPercent')
-        return (scope) => {
-          const v = x(scope);
-          expectPure(v, '%');
-          return { re: v.re / 100, im: v.im / 100, dimension: v.dimension };
-        };
-      throw new QuantityError(`does not know the operation "${fn}"`);
+    case 'operation': {
+      const left = compile(node.left, names, depth + 1);
+      return binary(node.op, left, compile(node.right, names, depth + 1));
     }
-    case 'FunctionNode': {
-      const name = (node.fn as { name?: string }).name ?? '';
-      const args = node.args!.map((a) => compile(a, names, depth + 1));
+    case 'sign': {
+      const x = compile(node.of, names, depth + 1);
+      if (node.op === '+') return x;
+      return (scope) => {
+        const v = x(scope);
+        return { re: -v.re, im: v.im === 0 ? 0 : -v.im, dimension: v.dimension };
+      };
+    }
+    case 'percentage': {
+      const x = compile(node.of, names, depth + 1);
+      return (scope) => {
+        const v = x(scope);
+        return { re: v.re / 100, im: v.im / 100, dimension: v.dimension };
+      };
+    }
+    case 'call': {
+      const { name } = node;
+      const args = node.args.map((a) => compile(a, names, depth + 1));
       const builtIn = Object.hasOwn(functions, name) ? functions[name] : undefined;
       if (builtIn) {
         const [count, f] = builtIn;
@@ -265,8 +254,6 @@ function compile(node: AnyNode, names: Set<string>, depth: number): Evaluator {
         return f(args.map((a) => a(scope)));
       };
     }
-    default:
-      throw new QuantityError('is not a quantity or an expression');
   }
 }
 
@@ -286,8 +273,6 @@ function normalise(text: string): string {
     .replace(/[\u00D7\u00B7]/g, '*')
     .replace(/[\u2009\u202F\u00A0]/g, ' ')
     .replace(/\bpercent\b/g, '%')
-    // To the parser 0o begins an octal number.
-    .replace(/(^|[^\w.])0ohm\b/g, '$10 ohm')
     .replace(IMAGINARY_PREFIX, '$1j')
     .trim();
   const parts = COMPLEX.exec(plain) ?? COMPLEX.exec(plain.replace(/j(?=[a-zA-Z])/, 'j '));
@@ -334,9 +319,9 @@ export function parseExpression(text: string): Expression {
   const names = new Set<string>();
   let evaluator = plainQuantity(plain);
   if (!evaluator) {
-    let node: AnyNode;
+    let node: Node;
     try {
-      node = parse(plain);
+      node = readNode(plain);
     } catch {
       throw new QuantityError(`"${text.trim()}" cannot be read as a quantity`);
     }

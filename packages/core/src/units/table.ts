@@ -1,11 +1,4 @@
-import { create, parseDependencies } from 'mathjs/number';
-import type { MathNode } from 'mathjs';
 import { quantityKinds, sameDimension, type Dimension } from './dimension';
-
-// Only what is used of the library: its grammar of expressions. Quantities are complex and have dimensions here.
-const math = create({ parseDependencies }) as unknown as { parse(text: string): MathNode };
-
-export const parse = (text: string): MathNode => math.parse(text);
 
 export interface UnitInfo {
   readonly factor: number;
