@@ -5,7 +5,7 @@ import { boxOf, linesOf, overlap, placeAround, rowsOf } from '../src/charts/labe
 import { scaleOf, ticksOf } from '../src/charts/axis';
 import { nearest, shifted, spread, valueAt } from '../src/charts/domain';
 import type { Trace } from '../src/charts/types';
-import { curvePath, pixelsOf } from '../src/charts/path';
+import { curvePath, pixelsOf, planePath } from '../src/charts/path';
 import { drawPlot, missed, axisRange, sourcesOf } from '../src/views/design/plots';
 
 /** Points of a path, a list for every stretch without interruption. */
@@ -16,11 +16,25 @@ const stretches = (d: string): number[][][] =>
     .map((part) => part.split('L').map((p) => p.split(' ').map(Number)));
 
 describe('curves as paths', () => {
-  it('goes through every sample to a tenth of a pixel, on linear and logarithmic axes', () => {
+  /** Distance from a point to a line through points. */
+  const away = (x: number, y: number, line: number[][]): number =>
+    Math.min(
+      ...line.map(([ax, ay], i) => {
+        const [dx, dy] = [(line[i + 1] ?? line[i])[0] - ax, (line[i + 1] ?? line[i])[1] - ay];
+        const t = Math.min(1, Math.max(0, ((x - ax) * dx + (y - ay) * dy) / (dx * dx + dy * dy || 1)));
+        return Math.hypot(x - ax - t * dx, y - ay - t * dy);
+      }),
+    );
+
+  it('passes every sample within a fifth of a pixel and turns at samples only, on linear and logarithmic axes', () => {
     const value = fc.double({ min: 0.1, max: 100, noNaN: true });
+    // Rough ones, and smooth ones of which most is left out.
+    const smooth = fc
+      .tuple(fc.double({ min: 0.01, max: 0.4, noNaN: true }), fc.double({ min: 0, max: 6, noNaN: true }))
+      .map(([w, p]) => Array.from({ length: 160 }, (_, k) => 0.1 + 99 * Math.sin(w * k + p) ** 2));
     fc.assert(
       fc.property(
-        fc.array(value, { minLength: 2, maxLength: 60 }),
+        fc.oneof(fc.array(value, { minLength: 2, maxLength: 60 }), smooth),
         fc.boolean(),
         fc.boolean(),
         (ys, logX, logY) => {
@@ -30,14 +44,28 @@ describe('curves as paths', () => {
           const [points] = stretches(curvePath(xs, ys, toX, toY, 1e4, -1e4));
           const share = (v: number, a: number, b: number, log: boolean) =>
             log ? Math.log(v / a) / Math.log(b / a) : (v - a) / (b - a);
-          return points.every(
-            ([px, py], i) =>
-              Math.abs(px - 300 * share(xs[i], 1, ys.length, logX)) <= 0.0501 &&
-              Math.abs(py - 200 * (1 - share(ys[i], 0.1, 100, logY))) <= 0.0501,
+          const at = xs.map((x, i) => [
+            300 * share(x, 1, ys.length, logX),
+            200 * (1 - share(ys[i], 0.1, 100, logY)),
+          ]);
+          return (
+            at.every(([x, y]) => away(x, y, points) < 0.2) &&
+            points.every(([x, y]) =>
+              at.some(([u, v]) => Math.abs(x - u) < 0.0501 && Math.abs(y - v) < 0.0501),
+            )
           );
         },
       ),
     );
+  });
+
+  it('draws a circle of the plane with few points and without a corner that one would see', () => {
+    const turn = Float64Array.from({ length: 401 }, (_, k) => (k * 2 * Math.PI) / 400);
+    const d = planePath(turn.map(Math.cos), turn.map(Math.sin), 150, 150, 140);
+    const [points] = stretches(d);
+    expect(points.length).toBeLessThan(140);
+    for (const a of turn)
+      expect(away(150 + 140 * Math.cos(a), 150 - 140 * Math.sin(a), points)).toBeLessThan(0.2);
   });
 
   it('keeps the extremes of every column where samples crowd, so that no notch is lost', () => {
@@ -53,12 +81,10 @@ describe('curves as paths', () => {
           const [points] = stretches(curvePath(xs, ys, toX, toY, 1e4, -1e4));
           if (points.length > 4 * 102) return false;
           for (let column = 0; column < 100; column++) {
-            const inside = [...ys].filter((_, k) => Math.floor(toX(k)) === column).map(toY);
-            const drawn = points
-              .filter(([x]) => x >= column - 0.051 && x <= column + 1.051)
-              .map(([, y]) => y);
-            if (Math.max(...drawn) < Math.max(...inside) - 0.06) return false;
-            if (Math.min(...drawn) > Math.min(...inside) + 0.06) return false;
+            const inside = xs.filter((k) => Math.floor(toX(k)) === column);
+            const lowest = inside.reduce((a, k) => (ys[k] < ys[a] ? k : a));
+            const highest = inside.reduce((a, k) => (ys[k] > ys[a] ? k : a));
+            for (const k of [lowest, highest]) if (away(toX(k), toY(ys[k]), points) > 0.2) return false;
           }
           return true;
         },

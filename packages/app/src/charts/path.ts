@@ -14,7 +14,75 @@ export function pixelsOf(log: boolean | undefined, domain: Domain, from: number,
 
 /** A tenth of a pixel is finer than any screen shows. */
 export const tenth = (v: number): number => Math.round(v * 10) / 10;
-const hundredth = (v: number): number => Math.round(v * 100) / 100;
+
+/** How far from the line that is drawn a sample may lie that is left out, pixels. */
+const SLACK = 0.1;
+
+/**
+ * Writes a line as an SVG path and leaves out every point that the line without it passes within a tenth of a pixel: of smooth
+ * curves most, and what is not written is neither read nor laid out nor painted (the cone of Sklansky & Gonzalez 1980).
+ */
+class Line {
+  private d = '';
+  /** 0: nothing begun, 1: at a point that is drawn, 2: beyond it at one that may be left out. */
+  private state: 0 | 1 | 2 = 0;
+  private ax = 0;
+  private ay = 0;
+  private x = 0;
+  private y = 0;
+  private far = 0;
+  /** Directions from the drawn point between which all points since lie within reach; open as long as none says otherwise. */
+  private open = true;
+  private lx = 0;
+  private ly = 0;
+  private rx = 0;
+  private ry = 0;
+
+  to(x: number, y: number): void {
+    if (this.state === 0) return this.draw('M', x, y);
+    let [dx, dy] = [x - this.ax, y - this.ay];
+    let far = dx * dx + dy * dy;
+    if (
+      this.state === 2 &&
+      (far < this.far || (!this.open && (this.rx * dy - this.ry * dx < 0 || dx * this.ly - dy * this.lx < 0)))
+    ) {
+      this.draw('L', this.x, this.y);
+      [dx, dy] = [x - this.ax, y - this.ay];
+      far = dx * dx + dy * dy;
+    }
+    if (far > SLACK * SLACK) {
+      const s = SLACK / Math.sqrt(far);
+      const [lx, ly, rx, ry] = [dx - dy * s, dy + dx * s, dx + dy * s, dy - dx * s];
+      if (this.open || lx * this.ly - ly * this.lx > 0) [this.lx, this.ly] = [lx, ly];
+      if (this.open || this.rx * ry - this.ry * rx > 0) [this.rx, this.ry] = [rx, ry];
+      this.open = false;
+    }
+    this.state = 2;
+    this.x = x;
+    this.y = y;
+    this.far = far;
+  }
+
+  /** Ends what is drawn; what comes next stands apart. */
+  lift(): void {
+    if (this.state === 2) this.draw('L', this.x, this.y);
+    this.state = 0;
+  }
+
+  private draw(command: 'M' | 'L', x: number, y: number): void {
+    this.d += command + tenth(x) + ' ' + tenth(y);
+    this.ax = x;
+    this.ay = y;
+    this.state = 1;
+    this.far = 0;
+    this.open = true;
+  }
+
+  path(): string {
+    this.lift();
+    return this.d;
+  }
+}
 
 /** The curve through points of the plane, around a centre and with a scale in pixels; y is up. */
 export function planePath(
@@ -24,10 +92,9 @@ export function planePath(
   cy: number,
   scale: number,
 ): string {
-  let d = '';
-  for (let k = 0; k < re.length; k++)
-    d += (k === 0 ? 'M' : 'L') + hundredth(cx + re[k] * scale) + ' ' + hundredth(cy - im[k] * scale);
-  return d;
+  const line = new Line();
+  for (let k = 0; k < re.length; k++) line.to(cx + re[k] * scale, cy - im[k] * scale);
+  return line.path();
 }
 
 /** The line through points of the plane, to a tenth of a pixel. */
@@ -63,20 +130,15 @@ export function curvePath(
     const v = toY(y[k]);
     return v < high ? high : v > low ? low : v;
   };
-  let d = '';
-  let pen = 'M';
+  const line = new Line();
   const put = (k: number) => {
     const py = at(k);
-    if (py !== py) {
-      pen = 'M';
-      return;
-    }
-    d += pen + tenth(toX(x[k])) + ' ' + tenth(py);
-    pen = 'L';
+    if (py !== py) line.lift();
+    else line.to(toX(x[k]), py);
   };
   if (n <= CROWDED * Math.abs(toX(x[n - 1]) - toX(x[0]))) {
     for (let k = 0; k < n; k++) put(k);
-    return d;
+    return line.path();
   }
   for (let from = 0; from < n;) {
     const column = Math.floor(toX(x[from]));
@@ -91,5 +153,5 @@ export function curvePath(
     else for (const k of new Set([from, Math.min(least, most), Math.max(least, most), to - 1])) put(k);
     from = to;
   }
-  return d;
+  return line.path();
 }
