@@ -10,6 +10,20 @@ export interface Examined {
   readonly remarks: readonly Pick<Remark, 'id' | 'severity' | 'message'>[];
 }
 
+/** What the review says of a design; what a remedy does is known where it is applied, by the remark and its label. */
+export interface Asked extends Omit<Remark, 'remedies'> {
+  readonly remedies?: readonly string[];
+}
+
+export function reviewed({ project, design }: { project: Project; design: Design }): Promise<Asked[]> {
+  return Promise.resolve(
+    review(project, design, resolveDesign(project, design)).map(({ remedies, ...remark }) => ({
+      ...remark,
+      ...(remedies && { remedies: remedies.map((r) => r.label) }),
+    })),
+  );
+}
+
 export function examine({ project, design }: { project: Project; design: Design }): Promise<Examined> {
   const resolved = resolveDesign(project, design);
   const layout = layOut(resolved);

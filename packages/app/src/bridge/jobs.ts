@@ -411,8 +411,9 @@ const drawing: Awaited<ReturnType<typeof drawings>>['drawing'] = async (request)
 
 // What looks at designs as a whole comes with the first that is looked at so.
 const examining = () => import('./examining');
-const examine: Awaited<ReturnType<typeof examining>>['examine'] = async (request) =>
-  (await examining()).examine(request);
+type Examining = Awaited<ReturnType<typeof examining>>;
+const examine: Examining['examine'] = async (request) => (await examining()).examine(request);
+const reviewed: Examining['reviewed'] = async (request) => (await examining()).reviewed(request);
 
 // Writers for shops come when one is asked for.
 const making = () => import('./making');
@@ -430,6 +431,7 @@ export const jobs = {
   touchstone,
   drawing,
   examine,
+  reviewed,
   board,
   made,
   project,

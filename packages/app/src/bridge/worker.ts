@@ -17,6 +17,16 @@ function breathe(): Promise<void> {
   });
 }
 
+/** Jobs that draw what follows the hand go before all others. */
+const FIRST: ReadonlySet<JobName> = new Set<JobName>(['simulate']);
+
+/** Those of them that are under way. */
+const first = new Set<Promise<unknown>>();
+
+/** Lets those go before that are under way now, but none that come later: nothing waits for ever. */
+const yieldToFirst = (): Promise<unknown> | undefined =>
+  first.size > 0 ? Promise.allSettled([...first]) : undefined;
+
 /** The memory of all arrays in a result: handed over instead of copied, since jobs keep nothing of what they return. */
 function buffersOf(result: unknown, found = new Set<ArrayBuffer>()): ArrayBuffer[] {
   if (ArrayBuffer.isView(result)) found.add(result.buffer as ArrayBuffer);
@@ -62,9 +72,12 @@ const face: WorkerFace = {
         request: unknown,
         context: Parameters<(typeof jobs)['simulate']>[1],
       ) => Promise<unknown>;
-      const result = await job(request, {
+      const isFirst = FIRST.has(name);
+      if (!isFirst) await yieldToFirst();
+      const working = job(request, {
         async pause() {
           await breathe();
+          if (!isFirst) await yieldToFirst();
           while (held.has(id) && !cancelled.has(id) && !finishing.has(id)) {
             await new Promise((resolve) => setTimeout(resolve, SIGN));
             self.postMessage({ sign: id, done: share } satisfies Sign);
@@ -80,6 +93,11 @@ const face: WorkerFace = {
         },
         enough: () => finishing.has(id),
       });
+      if (isFirst) {
+        first.add(working);
+        void working.catch(() => undefined).finally(() => first.delete(working));
+      }
+      const result = await working;
       const buffers = buffersOf(result);
       return buffers.length > 0 ? Comlink.transfer(result as object, buffers) : result;
     } catch (error) {

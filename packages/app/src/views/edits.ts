@@ -28,7 +28,6 @@ import {
   setOutline,
   type Side,
 } from '@ditch/core/grow';
-import type { Remedy } from '@ditch/core/review';
 import { keepAttempt, MOST_ATTEMPTS, MOST_TUNED, tunables } from '@ditch/core/studies';
 import { designDifferences } from '@ditch/core/compare';
 import { edit, editDesign, say, useSession } from '../store/session';
@@ -160,10 +159,19 @@ export function change<T extends { readonly design: Design }>(
   }
 }
 
-/** Settles a remark of the review by one of its remedies. */
-export function settle(remedy: Remedy): void {
+/** Settles a remark of the review by one of its remedies: the design is looked at again, since what is remarked is told by a worker. */
+export async function settle(id: string, remark: string, label: string): Promise<void> {
+  const { review } = await import('@ditch/core/review');
+  const before = useSession.getState().project;
+  const design = before?.designs.find((d) => d.id === id);
+  const remedy =
+    design &&
+    review(before!, design, resolveDesign(before!, design))
+      .find((r) => r.id === remark)
+      ?.remedies?.find((r) => r.label === label);
+  // Meanwhile it may have been settled otherwise; the review is about to say so.
+  if (!remedy) return;
   try {
-    const before = useSession.getState().project;
     edit(remedy.label.toLowerCase(), remedy.apply);
     const after = useSession.getState().project;
     // What changed is told, because it may lie elsewhere than where one looks.

@@ -10,10 +10,21 @@ export interface PinOf {
   readonly pin: number;
 }
 
-export const pinsAtNode = (design: Design, node: string): PinOf[] =>
-  design.pieces.flatMap((piece) =>
-    piece.nodes.flatMap((n, pin) => (n === node && n !== GROUND ? [{ piece, pin }] : [])),
-  );
+/** Pins by their nodes, kept as long as the pieces are: walks ask for them again and again. */
+const pinned = new WeakMap<Design['pieces'], ReadonlyMap<string, readonly PinOf[]>>();
+
+export function pinsAtNode({ pieces }: Design, node: string): readonly PinOf[] {
+  let known = pinned.get(pieces);
+  if (!known) {
+    const found = new Map<string, PinOf[]>();
+    for (const piece of pieces)
+      piece.nodes.forEach((n, pin) => {
+        if (n !== GROUND) (found.get(n) ?? found.set(n, []).get(n)!).push({ piece, pin });
+      });
+    pinned.set(pieces, (known = found));
+  }
+  return known.get(node) ?? [];
+}
 
 /** Nodes that only one pin stands at, in the order of the pieces. */
 export const openNodes = (design: Design): string[] => {

@@ -2,7 +2,10 @@ import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import styled from 'styled-components';
 import { Link, useParams } from 'react-router';
-import type { Remark } from '@ditch/core/review';
+import type { Asked } from '../../bridge/examining';
+import { run } from '../../bridge/bridge';
+import { Conveyor } from '../../bridge/conveyor';
+import { alone, type Design, type Project } from '@ditch/core/network';
 import { HelpLine } from '../../controls/help';
 import { useHandler } from '../../controls/stable';
 import { useDerived, useLive, type Live } from '../../live';
@@ -147,9 +150,9 @@ function useStage(id: string): Stage {
 /** Milliseconds of rest after which the review looks again: it looks at everything at once. */
 const REST = 220;
 
-/** The review comes after copper and curves: it knows every part's questions, and the first view does not need it. */
-function useReview(scene: Live<Scene>): readonly Remark[] | undefined {
-  const [remarks, setRemarks] = useState<readonly Remark[]>();
+/** The review comes after copper and curves, and beside the page: it asks every part's questions of everything. */
+function useReview(scene: Live<Scene>): readonly Asked[] | undefined {
+  const [remarks, setRemarks] = useState<readonly Asked[]>();
   const looked = useDerived(
     () => {
       const { project, design, resolved, layout } = scene.value;
@@ -162,22 +165,28 @@ function useReview(scene: Live<Scene>): readonly Remark[] | undefined {
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     let before = false;
-    let gone = false;
-    const look = () =>
-      void import('@ditch/core/review').then(({ review }) => {
-        if (gone) return;
-        before = true;
-        const { project, design, resolved, layout } = looked.peek();
-        const found = review(project, design, resolved, layout);
-        setRemarks((old) => (JSON.stringify(old) === JSON.stringify(found) ? old : found));
-      });
+    const asking = new Conveyor<{ project: Project; design: Design }, Asked[]>(
+      (request, signal) => run('reviewed', request, { signal }),
+      {
+        onResult: (found) => {
+          before = true;
+          setRemarks((old) => (JSON.stringify(old) === JSON.stringify(found) ? old : found));
+        },
+        // What was remarked stays; the next change asks again.
+        onError: () => undefined,
+      },
+    );
+    const look = () => {
+      const { project, design } = looked.peek();
+      asking.want({ project: alone(project, design), design });
+    };
     const unfollow = looked.subscribe(() => {
       clearTimeout(timer);
       timer = setTimeout(look, before ? REST : 0);
     });
     return () => {
-      gone = true;
       clearTimeout(timer);
+      asking.stop();
       unfollow();
     };
   }, [looked]);
@@ -213,7 +222,7 @@ function frameOf({ project, design, resolved, counted, responses }: Scene) {
 /** Why there are no curves, or not those of the present values. */
 function troubleOf(
   { empty, blocked, first, failure, stopped, late }: ReturnType<typeof frameOf>,
-  remarks: readonly Remark[] | undefined,
+  remarks: readonly Asked[] | undefined,
 ): string | undefined {
   if (empty)
     return 'There is nothing to respond yet. Set a first port above and grow from it, or make a design by a recipe.';
@@ -321,7 +330,7 @@ function Loaded({ id }: { id: string }) {
                 onBack={back}
               />
             </SideScroll>
-            <Review remarks={remarks} onSelect={setSelected} />
+            <Review design={id} remarks={remarks} onSelect={setSelected} />
             <HelpLine idle="Fields take any unit and expressions: 36mil, 2*z0, lambda/4 - 0.1mm. Arrow keys step a value, Shift finer." />
           </>
         )}

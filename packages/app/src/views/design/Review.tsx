@@ -1,6 +1,6 @@
 import { memo } from 'react';
 import styled from 'styled-components';
-import type { Remark } from '@ditch/core/review';
+import type { Asked } from '../../bridge/examining';
 import { Quiet, TextButton } from '../../controls/basics';
 import { colour } from '../../theme';
 import { settle } from '../edits';
@@ -37,11 +37,12 @@ const ReviewBox = styled.section`
 
 interface ReviewProps {
   /** Undefined until the design has been looked at for the first time. */
-  readonly remarks: readonly Remark[] | undefined;
+  readonly design: string;
+  readonly remarks: readonly Asked[] | undefined;
   readonly onSelect: (id: string | undefined) => void;
 }
 
-export const Review = memo(function Review({ remarks, onSelect }: ReviewProps) {
+export const Review = memo(function Review({ design, remarks, onSelect }: ReviewProps) {
   return (
     <ReviewBox aria-label="Review">
       <h2>Review{remarks && remarks.length > 0 ? ` \u00B7 ${remarks.length}` : ''}</h2>
@@ -61,8 +62,8 @@ export const Review = memo(function Review({ remarks, onSelect }: ReviewProps) {
                 <span>
                   {r.message}{' '}
                   {r.remedies?.map((remedy) => (
-                    <span key={remedy.label}>
-                      <TextButton onPress={() => settle(remedy)}>{remedy.label}</TextButton>{' '}
+                    <span key={remedy}>
+                      <TextButton onPress={() => void settle(design, r.id, remedy)}>{remedy}</TextButton>{' '}
                     </span>
                   ))}
                   {place.kind === 'piece' && (

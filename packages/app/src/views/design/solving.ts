@@ -58,6 +58,10 @@ export const FOLLOWED = 1;
 const GRACE = 2;
 /** Milliseconds that the copper is left alone before it is looked at. */
 const REST = 180;
+/** The same where a solution would take long: nobody waits for it under the hand, and looking at its copper takes a core. */
+const PAUSE = 700;
+/** Seconds that are long. */
+const LONG = 8;
 
 interface State {
   readonly project: Project;
@@ -109,6 +113,8 @@ export class Solving {
   private running: { readonly copper: Copper; readonly control: AbortController } | undefined;
   /** Seconds that the last solution of this design took, or would take. */
   private seconds: number | undefined;
+  /** Seconds that the last estimate said, at whatever accuracy. */
+  private weighed: number | undefined;
   /** It has followed by itself. */
   private followedOnce = false;
   private closed = false;
@@ -126,6 +132,7 @@ export class Solving {
       onResult: (estimates, { copper }) => {
         if (copper !== this.copper) return;
         this.tell({ estimates: { ...this.now.estimates, ...estimates } });
+        for (const e of Object.values(estimates)) if (typeof e === 'object') this.weighed = e.seconds;
         this.followed();
       },
       // Without an estimate it can be solved all the same.
@@ -178,7 +185,10 @@ export class Solving {
     });
     if (shown && !fresh) this.compare(state);
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.surveyor.want(state), this.isQuick() ? 0 : REST);
+    this.timer = setTimeout(
+      () => this.surveyor.want(state),
+      this.isQuick() ? 0 : this.isLong() ? PAUSE : REST,
+    );
   }
 
   private stopLooking(): void {
@@ -203,6 +213,11 @@ export class Solving {
     // What it takes under a hand says more than what it was estimated to take, but not before it is warm.
     if (this.followedOnce) return (this.seconds ?? Infinity) < GRACE * FOLLOWED;
     return (typeof estimate === 'object' ? estimate.seconds : (this.seconds ?? Infinity)) < FOLLOWED;
+  }
+
+  /** Whether solutions of this design take long, by what the last took or would have taken. */
+  private isLong(): boolean {
+    return (this.seconds ?? this.weighed ?? 0) > LONG;
   }
 
   private surveyed(reading: Reading<SolvedSubject | undefined>, state: State): void {
