@@ -125,6 +125,42 @@ describe('pieces of the solution', () => {
     expect(corner.factoriseSymmetric()).toBeUndefined();
   });
 
+  it('take a large symmetric matrix apart in single precision and refine, and in double where that is too little', () => {
+    const n = 203;
+    const m = 6;
+    const next = random(11);
+    // Two rows that are nearly one: single precision does not tell them apart, and double does.
+    for (const apart of [1, 1e-8]) {
+      const matrix = denseOf(n, true);
+      const { re, im } = matrix;
+      for (let i = 0; i < n; i++)
+        for (let j = i; j < n; j++) {
+          re[i * n + j] = i === j ? 4 : (next() - 0.5) / n;
+          im![i * n + j] = (next() - 0.5) / n;
+        }
+      for (let j = 0; j < n; j++)
+        for (const i of [n - 2, n - 1]) if (j < i) re[j * n + i] = im![j * n + i] = 0;
+      re[(n - 1) * n - 2] = re[(n - 1) * n - 1] = 1;
+      re[n * n - 1] = 1 + apart;
+      im![(n - 1) * n - 2] = im![(n - 1) * n - 1] = im![n * n - 1] = 0;
+      const at = (i: number, j: number) => (i < j ? i * n + j : j * n + i);
+      const x = Float64Array.from({ length: n * m }, () => next() - 0.5);
+      const [br, bi] = [new Float64Array(n * m), new Float64Array(n * m)];
+      for (let i = 0; i < n; i++)
+        for (let k = 0; k < n; k++)
+          for (let c = 0; c < m; c++) {
+            br[i * m + c] += re[at(i, k)] * x[k * m + c];
+            bi[i * m + c] += im![at(i, k)] * x[k * m + c];
+          }
+      matrix.factoriseSymmetric()!.solve(m, br, bi);
+      // As exact as rounding of what is known leaves it.
+      const miss = Math.max(...br.map((v, i) => Math.hypot(v - x[i], bi[i])));
+      expect(miss).toBeLessThan(1e-14 / Math.min(apart, 1e-3));
+      // The matrix itself is what it was where single precision did.
+      expect(re[0] === 4 && re[n] === 0 && re[n + 1] === 4).toBe(apart === 1);
+    }
+  });
+
   it('add weighted products of rows to a matrix', () => {
     const next = random(5);
     for (const n of [1, 2, 5, 8])

@@ -10,6 +10,17 @@ export interface Factors {
 interface Kernels {
   factorise(n: number, panel: number, re: number, im: number, order: number, work: number): void;
   factoriseSymmetric(n: number, panel: number, re: number, im: number, work: number): void;
+  factoriseSingle(
+    n: number,
+    panel: number,
+    re: number,
+    im: number,
+    fr: number,
+    fi: number,
+    work: number,
+  ): void;
+  substituteSingle(n: number, m: number, fr: number, fi: number, x: number): void;
+  lessSymmetric(n: number, m: number, re: number, im: number, x: number, b: number): void;
   addProducts(n: number, count: number, b: number, w: number, z: number, work: number): void;
 }
 
@@ -18,6 +29,15 @@ const PANEL = 48;
 
 /** How far a known solution may be missed. */
 const SOUND = 1e-7;
+
+/** Order from which single precision, refined, is quicker than double. */
+const LARGE = 160;
+/** Columns that are refined together: what they need of the matrix is read once. */
+const TOGETHER = 4;
+/** A correction this small against the solution is the last one: rounding of the matrix itself weighs as much. */
+const REFINED = 1e-8;
+/** A correction has to be so much smaller than the one before; where it is not, single precision is too little. */
+const GAIN = 0.3;
 
 const PAGE = 65536;
 const SIZE = 8;
@@ -54,7 +74,8 @@ export interface Dense {
   factorise(): Factors;
   /**
    * The same of a complex symmetric matrix, whose upper triangle is read, at half the cost: without exchanges (Golub & Van Loan 1996,
-   * 4.1). Undefined where that lost too many digits, which is tried on a known solution; the matrix is gone then as well.
+   * 4.1). A large one is taken apart in single precision, and what comes of that is refined in double until nothing changes any more
+   * (Langou et al. 2006). Undefined where too many digits were lost, which is tried on a known solution; the matrix is gone then.
    */
   factoriseSymmetric(): Factors | undefined;
 }
@@ -74,6 +95,11 @@ export function denseOf(n: number, isComplex: boolean, tables = 0, count = 0): D
   };
   const re = place(n * n);
   const im = isComplex ? place(n * n) : 0;
+  const refined = isComplex && n >= LARGE;
+  const [fr, fi] = refined ? [place((n * n) / 2 + 1), place((n * n) / 2 + 1)] : [0, 0];
+  const columns = refined ? place(2 * n * TOGETHER) : 0;
+  const left = refined ? place(2 * n * TOGETHER) : 0;
+  const tried = isComplex ? place(4 * n) : 0;
   const order = place(n);
   const weights = place(even);
   const at = Array.from({ length: tables }, () => place(n * even));
@@ -83,6 +109,52 @@ export function denseOf(n: number, isComplex: boolean, tables = 0, count = 0): D
   const kernels = instance.exports as Kernels;
   const view = (from: number, length: number) => new Float64Array(memory.buffer, from, length);
   const [mr, mi] = [view(re, n * n), isComplex ? view(im, n * n) : undefined];
+  /**
+   * Solves with the single factors and refines, in place; false where that does not lead to an end, and what was given stays.
+   */
+  const refine = (m: number, vr: Float64Array, vi: Float64Array): boolean => {
+    const sizeOf = (at: Float64Array, c: number): number => {
+      let most = 0;
+      for (let i = 2 * c * n; i < 2 * (c + 1) * n; i++) most = Math.max(most, Math.abs(at[i]));
+      return most;
+    };
+    const [given, rest] = [columns, left].map((p) => view(p, 2 * n * TOGETHER));
+    const [or, oi] = [new Float64Array(n * m), new Float64Array(n * m)];
+    for (let from = 0; from < m; from += TOGETHER) {
+      const count = Math.min(TOGETHER, m - from);
+      const at = (c: number, i: number) => i * m + from + c;
+      const b = new Float64Array(2 * n * count);
+      for (let c = 0; c < count; c++)
+        for (let i = 0; i < n; i++) {
+          b[2 * c * n + i] = vr[at(c, i)];
+          b[(2 * c + 1) * n + i] = vi[at(c, i)];
+        }
+      given.set(b);
+      kernels.substituteSingle(n, count, fr, fi, columns);
+      let before = Array.from({ length: count }, () => 1);
+      for (let isDone = false; !isDone;) {
+        rest.set(b);
+        kernels.lessSymmetric(n, count, re, im, columns, left);
+        kernels.substituteSingle(n, count, fr, fi, left);
+        const change = before.map((_, c) => {
+          const size = sizeOf(given, c);
+          return size === 0 ? 0 : sizeOf(rest, c) / size;
+        });
+        for (let i = 0; i < b.length; i++) given[i] += rest[i];
+        isDone = change.every((c) => c < REFINED);
+        if (!isDone && !change.every((c, k) => c < REFINED || c < GAIN * before[k])) return false;
+        before = change;
+      }
+      for (let c = 0; c < count; c++)
+        for (let i = 0; i < n; i++) {
+          or[at(c, i)] = given[2 * c * n + i];
+          oi[at(c, i)] = given[(2 * c + 1) * n + i];
+        }
+    }
+    vr.set(or);
+    vi.set(oi);
+    return true;
+  };
   const exchanged = new Int32Array(memory.buffer, order, n);
   const w = view(weights, even);
   return {
@@ -100,19 +172,32 @@ export function denseOf(n: number, isComplex: boolean, tables = 0, count = 0): D
     },
     factoriseSymmetric() {
       // What the matrix makes of ones must become ones again.
-      const [r, x] = [new Float64Array(n), new Float64Array(n)];
-      for (let i = 0; i < n; i++)
-        for (let j = i; j < n; j++) {
-          r[i] += mr[i * n + j];
-          x[i] += mi![i * n + j];
-          if (j === i) continue;
-          r[j] += mr[i * n + j];
-          x[j] += mi![i * n + j];
+      const made = view(tried, 4 * n);
+      made.fill(0).fill(-1, 0, n);
+      kernels.lessSymmetric(n, 1, re, im, tried, tried + SIZE * 2 * n);
+      const [r, x] = [made.slice(2 * n, 3 * n), made.slice(3 * n)];
+      const isSound = (): boolean => r.every((v, i) => Math.hypot(v - 1, x[i]) < SOUND);
+      const double = () => {
+        kernels.factoriseSymmetric(n, PANEL, re, im, work);
+        return (m: number, vr: Float64Array, vi: Float64Array) => substituteSymmetric(n, mr, mi!, m, vr, vi);
+      };
+      const [known, none] = [r.slice(), x.slice()];
+      if (refined) {
+        kernels.factoriseSingle(n, PANEL, re, im, fr, fi, work);
+        if (refine(1, r, x) && isSound()) {
+          let other: ReturnType<typeof double> | undefined;
+          return {
+            solve(m, vr, vi) {
+              if (other || !refine(m, vr, vi!)) (other ??= double())(m, vr, vi!);
+            },
+          };
         }
-      kernels.factoriseSymmetric(n, PANEL, re, im, work);
-      substituteSymmetric(n, mr, mi!, 1, r, x);
-      for (let i = 0; i < n; i++) if (!(Math.hypot(r[i] - 1, x[i]) < SOUND)) return undefined;
-      return { solve: (m, vr, vi) => substituteSymmetric(n, mr, mi!, m, vr, vi!) };
+      }
+      r.set(known);
+      x.set(none);
+      const solve = double();
+      solve(1, r, x);
+      return isSound() ? { solve: (m, vr, vi) => solve(m, vr, vi!) } : undefined;
     },
   };
 }
