@@ -12,6 +12,8 @@ const STATES = 3;
 /** What a part scatters at the frequencies of a search, filled as it is asked for. */
 interface Sampled {
   readonly key: string;
+  /** Its room went to another state. */
+  gone?: boolean;
   readonly zn: Float64Array;
   readonly re: Float64Array;
   readonly im: Float64Array;
@@ -36,15 +38,24 @@ export function solverAt(
     memory.set(index, states);
     let found = states.find((s) => s.key === key);
     if (!found) {
-      const [re, im] = [new Float64Array(size * freq.length), new Float64Array(size * freq.length)];
-      found = { key, zn: new Float64Array(freq.length), re, im };
+      // What is forgotten leaves its room.
+      const old = states.length >= STATES ? states.pop() : undefined;
+      const room = old?.re.length === size * freq.length ? old : undefined;
+      if (room) room.gone = true;
+      found = {
+        key,
+        zn: room?.zn.fill(0) ?? new Float64Array(freq.length),
+        re: room?.re ?? new Float64Array(size * freq.length),
+        im: room?.im ?? new Float64Array(size * freq.length),
+      };
       states.unshift(found);
-      if (states.length > STATES) states.pop();
     }
-    const { zn: filled, re: sr, im: si } = found;
+    const own = found;
+    const { zn: filled, re: sr, im: si } = own;
     return {
       pins: electrical.pins,
       scatter(f, zn, re, im) {
+        if (own.gone) return electrical.scatter(f, zn, re, im);
         if (f !== now.f) {
           now.f = f;
           now.k = places.get(f)!;

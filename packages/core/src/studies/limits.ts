@@ -170,6 +170,8 @@ export function* limitSteps(
   const solvers = members(design).map(() => solverAt(goals.freq, find));
   /** Slices of the samples, the one that showed a miss last first: it is where the next state misses, too. */
   const slices = [...goals.slices];
+  // What is shown of a state makes no difference to what it does.
+  const bare: Design = { ...design, plots: [], markers: [] };
   /** Circuits of a state and its members; undefined where it cannot be made. */
   const circuitsOf = (d: Design): Circuit[] | undefined => {
     const made = members(d).map((member) => circuitOf(resolveDesign(project, member), model));
@@ -216,12 +218,12 @@ export function* limitSteps(
     return seen;
   };
   const look = (x: readonly number[]): Look | undefined => {
-    const seen = lookAt(putAll(design, free, x));
+    const seen = lookAt(putAll(bare, free, x));
     return seen && noted(x, seen);
   };
   /** The miss of a state; where it is more than `bound` perhaps not all of it. */
   const missOf = (x: readonly number[], bound: number): number => {
-    const circuits = circuitsOf(putAll(design, free, x));
+    const circuits = circuitsOf(putAll(bare, free, x));
     if (!circuits) return Infinity;
     solves++;
     const solved = circuits.map((c, i) => solvers[i](c));

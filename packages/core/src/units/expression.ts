@@ -293,13 +293,27 @@ function worded(error: unknown): QuantityError {
 /** A number with a unit: what a search writes thousands of times a second. */
 const PLAIN = new RegExp(`^(-?${DECIMAL}) ([a-zA-Z]+)$`);
 
-/** Such a text without the parser of the whole grammar; undefined where it is anything else. */
-function plainQuantity(text: string): Evaluator | undefined {
+const NO_NAMES: readonly string[] = [];
+
+/** Such a text without the grammar, and without being kept: hardly one comes again. Undefined where it is anything else. */
+function plainQuantity(text: string): Expression | undefined {
   const [, number, symbol] = PLAIN.exec(text) ?? [];
   const unit = symbol && findUnit(symbol);
   if (!unit) return undefined;
   const quantity = real(Number(number) * unit.factor, unit.dimension);
-  return () => quantity;
+  return {
+    text,
+    names: NO_NAMES,
+    literal: true,
+    evaluate: () => finite(quantity),
+  };
+}
+
+/** @throws QuantityError where there is no value that a page could show */
+function finite(value: Quantity): Quantity {
+  if (!Number.isFinite(value.re) || !Number.isFinite(value.im))
+    throw new QuantityError('is not a finite value');
+  return value;
 }
 
 const cache = new Map<string, Expression>();
@@ -309,7 +323,7 @@ const cache = new Map<string, Expression>();
  * @throws QuantityError when the text cannot be read
  */
 export function parseExpression(text: string): Expression {
-  const known = cache.get(text);
+  const known = plainQuantity(text) ?? cache.get(text);
   if (known) return known;
   if (text.trim() === '') throw new QuantityError('is empty');
   if (text.length > 300) throw new QuantityError('is too long for an expression');
@@ -317,16 +331,13 @@ export function parseExpression(text: string): Expression {
   if (/\d,\d/.test(plain) && !/[a-z]\(/.test(plain))
     throw new QuantityError('needs a decimal point, not a comma');
   const names = new Set<string>();
-  let evaluator = plainQuantity(plain);
-  if (!evaluator) {
-    let node: Node;
-    try {
-      node = readNode(plain);
-    } catch {
-      throw new QuantityError(`"${text.trim()}" cannot be read as a quantity`);
-    }
-    evaluator = compile(node, names, 0);
+  let node: Node;
+  try {
+    node = readNode(plain);
+  } catch {
+    throw new QuantityError(`"${text.trim()}" cannot be read as a quantity`);
   }
+  const evaluator = compile(node, names, 0);
   const expression: Expression = {
     text,
     names: [...names],
@@ -338,9 +349,7 @@ export function parseExpression(text: string): Expression {
       } catch (error) {
         throw worded(error);
       }
-      if (!Number.isFinite(value.re) || !Number.isFinite(value.im))
-        throw new QuantityError('is not a finite value');
-      return value;
+      return finite(value);
     },
   };
   if (cache.size > 4000) cache.clear();
