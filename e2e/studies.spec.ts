@@ -71,6 +71,42 @@ test('a family is taken over a value, read off, taken over two, carried away, an
   await expect(page.getByLabel('value z0')).toHaveValue('50 ohm');
 });
 
+test('two ports of a hybrid are driven at once, over phase and level', async ({ page }) => {
+  await openAt(page, '/p/ditchwater/design/hybrid');
+  await nav(page, 'Studies');
+  await choose(
+    page,
+    page.getByRole('button', { name: /first value/ }).first(),
+    'phase into port 3 against port 2',
+  );
+  await expect(page.getByLabel('values of the first value')).toHaveValue('-180 deg .. 180 deg : 13');
+  const members = page.getByRole('table', { name: 'members' });
+  await expect(members.getByRole('row')).toHaveCount(14);
+  await expect(page.getByRole('button', { name: /picture of the family/ })).toContainText(
+    'Power out of the ports',
+  );
+  const curves = page.getByRole('application', { name: /^out of port 1 of every member/ });
+  await expect(curves.locator('path[fill=none]')).toHaveCount(13);
+  // In quadrature all comes out of port 1 or of port 4: next to nothing is lost, or next to nothing comes.
+  const read = async () =>
+    (await members.getByRole('row').allInnerTexts())
+      .slice(1)
+      .map((t) => Number(/(\u2212?[\d.]+)\s*dB/.exec(t)?.[1].replace('\u2212', '-')));
+  await expect.poll(async () => Math.max(...(await read()))).toBeGreaterThan(-0.5);
+  expect(Math.min(...(await read()))).toBeLessThan(-15);
+  // No S-parameters change with it, and no member is another design.
+  await expect(page.getByRole('button', { name: 'all members as Touchstone files' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: /^make .* the design$/ }).first()).toBeDisabled();
+  await page.getByRole('button', { name: 'over a second value' }).click();
+  await choose(
+    page,
+    page.getByRole('button', { name: /second value/ }).first(),
+    'level into port 3 against port 2',
+  );
+  await expect(page.getByRole('img', { name: /^map over/ }).locator('.cell rect')).toHaveCount(65);
+  await expectAccessible(page);
+});
+
 test('a design is sampled as it comes out of the shop, until its yield is known', async ({ page }) => {
   test.slow();
   await openAt(page, '/p/ditchwater/design/stop-filter/studies');

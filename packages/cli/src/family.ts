@@ -53,7 +53,7 @@ const BOARD: Readonly<Record<string, string>> = {
   width: 'board:etch',
 };
 
-/** The key of what a name means in a design: a named value first, then a face of a piece, then the board. */
+/** The key of what a name means in a design: a named value first, then a face of a piece, then the board, none of how it is driven. */
 export function keyNamed(design: Design, name: string): string | undefined {
   if (design.values.some((v) => v.name === name)) return `value:${name}`;
   const at = name.lastIndexOf('.');

@@ -6,6 +6,7 @@ import {
   frequencies,
   resolveDesign,
   simulate,
+  thin,
   Unmakeable,
   type Design,
 } from '../src/network';
@@ -19,6 +20,7 @@ import {
   combinations,
   cornerSteps,
   FamilyError,
+  familyDataSteps,
   familyKeys,
   familySteps,
   liveResponse,
@@ -37,6 +39,37 @@ import { entry, made as madeOn, size, withDesign } from './helpers';
 
 const made = (recipe: string, inputs: Record<string, string> = {}) =>
   madeOn(recipe, { freq: '10.55 GHz', ...inputs });
+
+describe('a response read off few frequencies', () => {
+  const freq = frequencies(5e9, 15e9, 201);
+  const none = () => undefined;
+  it('is within what is promised of that at all of them, in states that are like the first, and of two that differ none is given', () => {
+    for (const recipe of ['branch-line', 'wilkinson', 'coupler']) {
+      const { project, design } = made(recipe);
+      const resolved = resolveDesign(project, design);
+      const first = circuitOf(resolved, 'modelled')!;
+      const few = thin(freq, simulate(first, freq, none), (at) => simulate(first, at, none))!;
+      expect(few.at.length).toBeLessThan(80);
+      for (const height of [0, 0.02e-3, -0.03e-3]) {
+        const circuit = circuitOf(asMade(resolved, { height }), 'modelled')!;
+        const [read, all] = [few.whole(simulate(circuit, few.at, none))!, simulate(circuit, freq, none)];
+        const off = all.re.map((x, i) => Math.hypot(x - read.re[i], all.im[i] - read.im[i]));
+        expect(Math.max(...off)).toBeLessThan(2e-6);
+        expect(Math.min(...all.re)).toBeLessThan(-0.3);
+      }
+      // What does not follow the polynomial is noticed.
+      const broken = simulate(first, few.at, none);
+      broken.re[10 * first.pieces.filter((p) => p.kind === 'port').length ** 2] += 1e-3;
+      expect(few.whole(broken)).toBeUndefined();
+    }
+  });
+
+  it('is not tried where as many frequencies would be needed', () => {
+    const { project, design } = made('bandpass-hairpin', { freq: '10 GHz' });
+    const circuit = circuitOf(resolveDesign(project, design), 'modelled')!;
+    expect(thin(freq, simulate(circuit, freq, none), (at) => simulate(circuit, at, none))).toBeUndefined();
+  });
+});
 
 describe('how values are distributed', () => {
   it('inverts the normal distribution', () => {
@@ -495,5 +528,47 @@ describe('families', () => {
     expect(() => memberAt(project, design, [{ key: 'board:er', kind: 'number', now: 2.94 }], [0.5])).toThrow(
       FamilyError,
     );
+  });
+
+  it('drives two ports at once: a hybrid puts both waves together where their phases meet', () => {
+    const { project, design } = made('branch-line');
+    const resolved = resolveDesign(project, design);
+    const key = 'drive:2+3:phase';
+    const at = (axes: { key: string; values: string }[]) => readFamily(project, design, resolved, axes);
+    const draw = (axes: { key: string; values: string }[]) =>
+      drive(
+        familySteps(project, design, at(axes), {
+          respond: liveResponse(project, 'ideal'),
+          plot: { id: 'out', show: 'outgoing' },
+          points: 3,
+        }),
+      );
+    const phases = [-135, -90, 0, 30, 90, 180];
+    const { y, curves, unit } = draw([{ key, values: phases.map((p) => `${p} deg`).join(', ') }]);
+    expect([unit, curves.map((c) => c.label)]).toEqual(['dB', [1, 2, 3, 4].map((p) => `out of port ${p}`)]);
+    phases.forEach((phase, m) => {
+      // The middle of the sweep is the design frequency. Without loss all that goes in comes out.
+      const power = curves.map((_c, c) => Math.pow(10, y[(m * 4 + c) * 3 + 1] / 10));
+      const share = Math.cos((((phase + 90) / 2) * Math.PI) / 180) ** 2;
+      const expected = power[0] > power[3] === share > 0.5 ? share : 1 - share;
+      expect(power[0]).toBeCloseTo(expected, 5);
+      expect(power[0] + power[3]).toBeCloseTo(1, 5);
+    });
+    // 6 dB apart in quadrature: (1 + 1/2)^2 / 2 of 1 + 1/4.
+    const uneven = draw([
+      { key, values: '-90 deg, 90 deg' },
+      { key: 'drive:2+3:level', values: `${20 * Math.log10(0.5)} dB` },
+    ]);
+    const best = Math.max(uneven.y[1], uneven.y[4 * 3 + 1]);
+    expect(best).toBeCloseTo(10 * Math.log10(1.125 / 1.25), 4);
+    expect(() =>
+      at([
+        { key, values: '0 deg' },
+        { key: 'drive:1+4:phase', values: '0 deg' },
+      ]),
+    ).toThrow(/other ports/);
+    expect(() =>
+      drive(familyDataSteps(project, design, at([{ key, values: '0 deg' }]), liveResponse(project, 'ideal'))),
+    ).toThrow(/no S-parameters/);
   });
 });

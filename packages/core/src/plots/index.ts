@@ -1,5 +1,6 @@
 export * from './roles';
 export * from './measures';
+export * from './outgoing';
 export * from './filter';
 export * from './formula';
 export * from './defaults';

@@ -14,10 +14,11 @@ import {
   type Project,
   type ResolvedDesign,
 } from '../network';
-import { drive, type Steps } from '../numeric';
-import { plotCurves, rolesOf } from '../plots';
+import { drive, type Complex, type Steps } from '../numeric';
+import { outgoing, outgoingCurves, plotCurves, rolesOf } from '../plots';
 import type { SData } from '../results';
 import { formatQuantity, QuantityError, readQuantity, type QuantityKind } from '../units';
+import { contradict, drivingKeys, drivingOf, usualDriving, wavesInto } from './driving';
 import { rangeOf, tunables, tuned, type Tunable } from './tune';
 
 /** An axis in numbers. */
@@ -48,6 +49,8 @@ export interface Member {
   readonly project: Project;
   readonly design: Design;
   readonly resolved: ResolvedDesign;
+  /** Into its ports, in their order, where an axis is about that. */
+  readonly waves?: readonly Complex[];
 }
 
 /** Members of an axis, and of a family, at most. */
@@ -61,7 +64,7 @@ const BOARD_LABELS: Readonly<Record<BoardFace | 'etch', string>> = {
   etch: 'etching, width of all lines',
 };
 
-/** Everything that a family can be taken over: what can be tuned, and what the copper meets when it is made. */
+/** Everything that a family can be taken over: what can be tuned, what the copper meets when it is made, how two ports are driven. */
 export function familyKeys(
   project: Project,
   design: Design,
@@ -78,6 +81,7 @@ export function familyKeys(
           value: face === 'etch' ? 0 : substrate[face],
         }))
       : []),
+    ...drivingKeys(resolved),
   ];
 }
 
@@ -91,6 +95,8 @@ function aroundBoard(face: BoardFace | 'etch', value: number): readonly [number,
 
 /** What is offered to begin with: a range around the present value. */
 export function usualValues(project: Project, design: Design, resolved: ResolvedDesign, key: string): string {
+  const driving = usualDriving(key);
+  if (driving !== undefined) return driving;
   const tunable = tunables(project, design, resolved, [key])[0];
   const found = familyKeys(project, design, resolved).find((k) => k.key === key);
   if (!found) return '';
@@ -146,6 +152,8 @@ export function readFamily(
     const found = known.find((k) => k.key === key);
     if (!found) throw new FamilyError(i, 'is nothing that this design has');
     if (axes.findIndex((a) => a.key === key) < i) throw new FamilyError(i, 'is taken twice');
+    if (i > 0 && contradict(axes[0].key, key))
+      throw new FamilyError(i, 'drives other ports than the first value does');
     try {
       const { label, kind, value } = found;
       return { key, label, kind, now: value, values: readFamilyValues(values, kind) };
@@ -178,13 +186,19 @@ export function memberAt(
   const made: Partial<Record<BoardFace | 'etch', number>> = {};
   axes.forEach(({ key, kind, now }, i) => {
     const [what, face] = key.split(':');
+    if (drivingOf(key)) return;
     if (what === 'board') made[face as BoardFace | 'etch'] = values[i] - now;
     else own = tuned(own, design.id, { key, kind }, values[i], DIGITS);
   });
   const there = own.designs.find((d) => d.id === design.id)!;
   const resolved = resolveDesign(own, there);
   try {
-    return { values, project: own, design: there, resolved: asMade(resolved, made) };
+    const waves = wavesInto(
+      resolved,
+      axes.map((a) => a.key),
+      values,
+    );
+    return { values, project: own, design: there, resolved: asMade(resolved, made), ...(waves && { waves }) };
   } catch (error) {
     if (!(error instanceof Unmakeable)) throw error;
     throw new FamilyError(
@@ -267,7 +281,14 @@ export function* familySteps(
       const member = memberAt(project, design, axes, values);
       const data = respond(member, i, freq);
       const isThere = typeof data !== 'string';
-      drawn.push(isThere ? plotCurves(plot, data, roles, member.resolved.values) : undefined);
+      const { waves } = member;
+      drawn.push(
+        !isThere
+          ? undefined
+          : plot.show === outgoing.id && waves
+            ? { unit: outgoing.unit, curves: outgoingCurves(data, waves) }
+            : plotCurves(plot, data, roles, member.resolved.values),
+      );
       failed.push(isThere ? undefined : data);
     } catch (error) {
       if (!(error instanceof FamilyError)) throw error;
@@ -288,7 +309,10 @@ export function* familySteps(
   return { freq, unit: first?.unit ?? '', curves, y, failed };
 }
 
-/** The S-parameters of every member over the sweep of the design. @throws FamilyError with the first that has none */
+/**
+ * The S-parameters of every member over the sweep of the design.
+ * @throws FamilyError with the first that has none, and at an axis that changes none
+ */
 export function* familyDataSteps(
   project: Project,
   design: Design,
@@ -297,6 +321,8 @@ export function* familyDataSteps(
 ): Steps<SData[]> {
   const { sweep } = resolveDesign(project, design);
   if (!sweep) throw new FamilyError(0, 'the sweep has an error');
+  const driven = axes.findIndex((a) => drivingOf(a.key));
+  if (driven >= 0) throw new FamilyError(driven, 'changes no S-parameters, so that there are no files of it');
   const freq = frequencies(sweep.start, sweep.stop, sweep.points);
   const members = combinations(axes);
   const out: SData[] = [];

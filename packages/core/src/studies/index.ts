@@ -10,5 +10,6 @@ export * from './study';
 export { alike } from './symmetry';
 export * from './all';
 export * from './cost';
+export { drivingOf } from './driving';
 export * from './family';
 export * from './spread';

@@ -1,10 +1,17 @@
 import { useMemo, useState } from 'react';
 import styled from 'styled-components';
-import { measureOf, curveReadings, rolesOf, type CurveReading } from '@ditch/core/plots';
+import { measureOf, curveReadings, outgoing, rolesOf, type CurveReading } from '@ditch/core/plots';
 import { levels, type LevelId } from '@ditch/core/levels';
-import { circuitOf, simulate, dataFinder, type Design, type FamilyAxis } from '@ditch/core/network';
+import {
+  circuitOf,
+  simulate,
+  dataFinder,
+  type Design,
+  type FamilyAxis,
+  type Plot,
+} from '@ditch/core/network';
 import type { Accuracy } from '@ditch/core/planar';
-import { familyKeys, inAttempt, tuned, usualValues, type FamilyValues } from '@ditch/core/studies';
+import { drivingOf, familyKeys, inAttempt, tuned, usualValues, type FamilyValues } from '@ditch/core/studies';
 import { run } from '../../bridge/bridge';
 import type { Family } from '../../bridge/studying';
 import { PrimaryButton, Quiet, SectionTitle, TextButton } from '../../controls/basics';
@@ -79,6 +86,8 @@ const KeptList = styled.ul`
   }
 `;
 const NO_AXES: readonly FamilyAxis[] = [];
+/** Drawn where ports are driven together: nothing else changes with that. */
+const OUTGOING: Plot = { id: outgoing.id, show: outgoing.id };
 
 /** Members that are listed. */
 const LISTED = 121;
@@ -94,7 +103,11 @@ export function FamilyStudy({ project, design, choice }: StudyProps) {
     if (!ideal || resolved.f0 === undefined) return undefined;
     return rolesOf(simulate(ideal, Float64Array.of(resolved.f0), dataFinder(project.data)), resolved.f0);
   }, [resolved, project.data]);
-  const plots = useMemo(() => (roles ? rectangular(plotsOf(design, roles)) : []), [design, roles]);
+  const isDriven = axes.some((a) => drivingOf(a.key));
+  const plots = useMemo(
+    () => (roles ? [...(isDriven ? [OUTGOING] : []), ...rectangular(plotsOf(design, roles))] : []),
+    [design, roles, isDriven],
+  );
   const [plotId, setPlotId] = useState<string>();
   const plot = plots.find((p) => p.id === plotId) ?? plots[0];
   const accuracy = usePreferences((p) => p.accuracy);
@@ -157,7 +170,7 @@ export function FamilyStudy({ project, design, choice }: StudyProps) {
           {choice}
           <Note>
             One or two values in steps, everything else as it is. Of the board the copper stays what it is
-            drawn for the present one.
+            drawn for the present one; two ports can be driven at once, as into a combiner.
           </Note>
           {axes.map((axis, i) => (
             <AxisEditor
@@ -226,7 +239,7 @@ export function FamilyStudy({ project, design, choice }: StudyProps) {
               )}
               <span>
                 <TextButton
-                  isDisabled={!family || (level === 'solved' && solved.left > 0)}
+                  isDisabled={!family || isDriven || (level === 'solved' && solved.left > 0)}
                   onPress={() => void files()}
                 >
                   all members as Touchstone files
@@ -253,7 +266,7 @@ export function FamilyStudy({ project, design, choice }: StudyProps) {
           f0={resolved.f0 ?? 0}
           level={level}
           beside={beside}
-          ceiling={measureOf(plot.show)?.ceiling}
+          ceiling={plot === OUTGOING ? outgoing.ceiling : measureOf(plot.show)?.ceiling}
           pointed={pointed}
           onPoint={setPointed}
           waiting={progress !== undefined}
@@ -363,7 +376,9 @@ function Kept({
 }
 
 const titleOf = (plot: { readonly show: string; readonly formulas?: readonly string[] }): string =>
-  measureOf(plot.show)?.name ?? plot.formulas?.join(', ') ?? plot.show;
+  plot.show === outgoing.id
+    ? outgoing.name
+    : (measureOf(plot.show)?.name ?? plot.formulas?.join(', ') ?? plot.show);
 
 function AxisEditor({
   index,
@@ -416,12 +431,15 @@ function AxisEditor({
   );
 }
 
+/** Whether a value is one of the design itself: a board comes out so, and ports are driven so. */
+const isOfDesign = ({ key }: Pick<FamilyValues, 'key'>): boolean =>
+  !key.startsWith('board:') && drivingOf(key) === undefined;
+
 /** Makes a member the design. */
 function takeMember(id: string, axes: readonly FamilyValues[], values: readonly number[]): void {
   edit('take a member of the family', (p) =>
     axes.reduce(
-      (project, axis, i) =>
-        axis.key.startsWith('board:') ? project : tuned(project, id, axis, values[i], 12),
+      (project, axis, i) => (!isOfDesign(axis) ? project : tuned(project, id, axis, values[i], 12)),
       p,
     ),
   );
@@ -446,7 +464,7 @@ function MemberList({
   onTake: (values: readonly number[]) => void;
 }) {
   const { axes, members, curves } = family;
-  const canTake = axes.some((a) => !a.key.startsWith('board:'));
+  const canTake = axes.some(isOfDesign);
   return (
     <>
       <SectionTitle>Members</SectionTitle>

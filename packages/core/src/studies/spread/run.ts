@@ -6,6 +6,7 @@ import {
   resolveDesign,
   solveNetwork,
   solverAt,
+  thin,
   type Circuit,
   type Design,
   type Plot,
@@ -143,6 +144,11 @@ export function* spreadSteps(
   const nominal = state(varied.map(() => 0));
   if (!nominal) throw refusals.wrong();
   const first = solver(nominal)(freq);
+  // What is smooth over the sweep is solved at few of its frequencies in each sample.
+  const few = thin(freq, first, (at) => solverAt(at, find)(nominal)(at));
+  const quick = few && solverAt(few.at, find);
+  const respond = (circuit: Circuit): SData =>
+    (few && quick && few.whole(quick(circuit)(few.at))) ?? solver(circuit)(freq);
   const kept = shown.flatMap((plot) => {
     const now = draw(plot, pick(first, forPlots, drawn));
     if (!now || now.curves.length === 0) return [];
@@ -159,7 +165,7 @@ export function* spreadSteps(
     const away = next();
     off.set(away, k * m);
     const circuit = state(away);
-    const s = circuit && solver(circuit)(freq);
+    const s = circuit && respond(circuit);
     miss[k] = s ? missIn(pick(s, forGoals, goals?.freq ?? new Float64Array())) : goals ? Infinity : NaN;
     const there = s && kept.length > 0 ? pick(s, forPlots, drawn) : undefined;
     for (const { plot, curves, y } of kept) {
