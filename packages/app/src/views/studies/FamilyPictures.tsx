@@ -1,7 +1,7 @@
 import { useMemo, useRef, type RefObject } from 'react';
 import type { LevelId } from '@ditch/core/levels';
 import type { CurveReading } from '@ditch/core/plots';
-import type { FamilyValues } from '@ditch/core/studies';
+import { drivingOf, type FamilyValues } from '@ditch/core/studies';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import type { Family } from '../../bridge/studying';
 import { ChartFrame } from '../../charts/ChartFrame';
@@ -278,7 +278,11 @@ function OverValue({
       format: (v) => toldReading(v, reading, unit),
     };
   }, [readings, beside, reading, unit]);
-  const markers = useMemo(() => [{ id: 'now', label: 'now', x: axis.now, fixed: true }], [axis]);
+  // How ports are driven is nothing that the design has.
+  const markers = useMemo(
+    () => (drivingOf(axis.key) ? [] : [{ id: 'now', label: 'now', x: axis.now, fixed: true }]),
+    [axis],
+  );
   const traces = useMemo((): Trace[] => {
     if (!beside) return [trace];
     const order = [...beside].sort((a, b) => a.x - b.x);
