@@ -5,17 +5,20 @@ import type { SData } from '../results';
 export interface Thin {
   /** The frequencies to solve at, Hz. */
   readonly at: Float64Array;
-  /** From the response there that at all frequencies; undefined where it does not agree with itself. */
+  /**
+   * From the response there that at all frequencies, which stands until the next is asked for; undefined where it does not agree
+   * with itself.
+   */
   readonly whole: (s: SData) => SData | undefined;
 }
 
 /** Numbers of places that are tried. */
 const COUNTS = [17, 25, 33, 49, 65] as const;
 /** How far S may be off where the places are chosen, and where it is looked after a state that is like it. */
-const CHOSEN = 1e-7;
-const LIKE = 1e-6;
+const CHOSEN = 1e-6;
+const LIKE = 5e-6;
 /** Frequencies between places at which that is looked. */
-const LOOKS = 4;
+const LOOKS = 3;
 /** Fewer than this share of the frequencies have to be solved; otherwise nothing is won. */
 const WORTH = 0.6;
 
@@ -36,10 +39,17 @@ function weightsOf(places: readonly number[], freq: readonly number[]): Weights 
 /** By how much entries may differ from those across the diagonal for one to stand for both. */
 const RECIPROCAL = 1e-10;
 
+type Room = Pick<SData, 're' | 'im'>;
+const roomFor = (length: number): Room => ({ re: new Float64Array(length), im: new Float64Array(length) });
+
 /** S-parameters at frequencies from those at places. */
-function readOff({ count, frequencies, w }: Weights, { ports, re, im }: SData): Pick<SData, 're' | 'im'> {
+function readOff(
+  { count, frequencies, w }: Weights,
+  { ports, re, im }: SData,
+  out = roomFor(frequencies * ports * ports),
+): Room {
   const size = ports * ports;
-  const [or, oi] = [new Float64Array(frequencies * size), new Float64Array(frequencies * size)];
+  const { re: or, im: oi } = out;
   const [vr, vi] = [new Float64Array(count), new Float64Array(count)];
   for (let e = 0; e < size; e++) {
     const other = (e % ports) * ports + Math.floor(e / ports);
@@ -78,7 +88,7 @@ function readOff({ count, frequencies, w }: Weights, { ports, re, im }: SData): 
       oi[to] = i0 + i1;
     }
   }
-  return { re: or, im: oi };
+  return out;
 }
 
 /**
@@ -114,15 +124,17 @@ export function thin(freq: Float64Array, known: SData, solve: (at: Float64Array)
       places,
       looks.map((k) => freq[k]),
     );
+    // One after the other is read off into the same room: hundreds of them would keep the collector busy.
+    const [room, seen] = [freq.length, LOOKS].map((n) => roomFor(n * size));
     return {
       at: Float64Array.from([...places, ...looks.map((k) => freq[k])]),
       whole(few) {
-        const seen = readOff(checks, few);
+        readOff(checks, few, seen);
         for (let x = 0; x < seen.re.length; x++) {
           const at = count * size + x;
           if (!(Math.hypot(seen.re[x] - few.re[at], seen.im[x] - few.im[at]) < LIKE)) return undefined;
         }
-        return { ...few, freq, ...readOff(weights, few) };
+        return { ...few, freq, ...readOff(weights, few, room) };
       },
     };
   }

@@ -89,6 +89,7 @@ export function limitsIn(project: Project, design: Design, resolved: ResolvedDes
 
 /** The part of a response at some of its frequencies. */
 function pick(s: SData, places: Int32Array, freq: Float64Array): SData {
+  if (places.length === s.freq.length) return s;
   const size = s.ports * s.ports;
   const [re, im] = [new Float64Array(size * places.length), new Float64Array(size * places.length)];
   places.forEach((k, i) => {
