@@ -309,6 +309,38 @@ report('states of a 7-section low-pass searched in a second, 101 points, two cor
     time(() => core.drive(core.solveSteps(copper, freq)), 1, 3),
     'ms',
   );
+  // Two stubs that differ, in the open, with loss: no symmetry and no walls help. On one core; the page has two.
+  const stubs = {
+    ...copper,
+    layers: {
+      below: { er: 3.52, tand: 0.0015, height: 0.77e-3 },
+      above: { er: 1, tand: 0, height: Infinity },
+    },
+    metal: { conductivity: 5.8e7, thickness: 18e-6, roughness: 0 },
+    polygons: [
+      rect(0, 2.6e-3, 20e-3, 4.33e-3),
+      rect(8e-3, 4.33e-3, 9.3e-3, 12.1e-3),
+      rect(11e-3, 4.33e-3, 12.1e-3, 10.4e-3),
+    ],
+    ports: [port(1, 0), { ...port(2, 20e-3), plane: 3.9e-3 }],
+    walls: undefined,
+  };
+  const firsts = [];
+  const whole = time(
+    () => {
+      const begun = performance.now();
+      let isFirst = true;
+      const watch = () => {
+        if (isFirst) firsts.push(performance.now() - begun);
+        isFirst = false;
+      };
+      core.drive(core.solveSteps(stubs, freq, { watch }));
+    },
+    1,
+    5,
+  );
+  report('two unlike stubs on a line solved, open: first curve', median(firsts.slice(-5)), 'ms', 500);
+  report('the same, whole sweep with its error, one core', whole, 'ms', 1500);
   const n = 1000;
   const solve = (how) => {
     const m = core.denseOf(n, true);

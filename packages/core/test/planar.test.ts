@@ -20,7 +20,7 @@ import {
 } from '../src/planar';
 import { denseOf, rowOf } from '../src/planar/dense';
 import { depthOf, kernelOf } from '../src/planar/kernel';
-import { besselJ0, openRemainder } from '../src/planar/open';
+import { besselJ0, openRemainder, realJ0 } from '../src/planar/open';
 import { pairsOf } from '../src/planar/local';
 import { rectangle, rectangleHalf } from '../src/planar/mesh';
 import { sweepPlan, sweepSteps } from '../src/planar/sweep';
@@ -87,6 +87,10 @@ describe('pieces of the solution', () => {
     const [below, above] = [besselJ0(11.9058822, 1.5).re, besselJ0(11.9058824, 1.5).re];
     // Where the series goes over into the asymptotic form.
     expect(Math.abs(below - above)).toBeLessThan(2e-7);
+    // Of real numbers by a quicker way: the same, and the published first zero and value at 50.
+    for (let x = 0; x < 60; x += 0.0371) expect(Math.abs(realJ0(x) - besselJ0(x, 0).re)).toBeLessThan(2e-10);
+    expect(realJ0(2.404825557695773)).toBeCloseTo(0, 9);
+    expect(realJ0(50)).toBeCloseTo(0.05581232767, 9);
   });
 
   it('solve dense systems of any order, real and complex', () => {
