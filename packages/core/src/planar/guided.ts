@@ -188,6 +188,8 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
             if (imaginary && part === 'metal') imaginary[k] -= metal.re * overlap[at][k] * turn;
           }
       }
+      const magnetic = new Float64Array(n);
+      const electric = new Float64Array(n);
       const orders = Math.max(0, Math.floor(((most + beta) * pitch) / (2 * Math.PI)));
       for (let p = -orders; p <= orders; p++) {
         const kx = beta + (2 * Math.PI * p) / pitch;
@@ -204,22 +206,28 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
           const scale = weight / pitch;
           const tm = scale * (w * out.ar - (k2 * out.pr) / w);
           const te = scale * w * out.ar;
-          const tmi = scale * (w * out.ai - (k2 * out.pi) / w);
-          const tei = scale * w * out.ai;
+          const tmLost = scale * (w * out.ai - (k2 * out.pi) / w);
+          const teLost = scale * w * out.ai;
           const sign = p % 2 === 0 ? 1 : -1;
-          for (let i = 0; i < n; i++) {
-            const a = functions[i].along ? along * fx[i] : sign * wide * fy[i];
-            const [mi, ei] = functions[i].along
-              ? [(kx * a) / k, (ky * a) / k]
-              : [(ky * a) / k, (-kx * a) / k];
-            for (let j = i; j < n; j++) {
-              const b = functions[j].along ? along * fx[j] : sign * wide * fy[j];
-              const [mj, ej] = functions[j].along
-                ? [(kx * b) / k, (ky * b) / k]
-                : [(ky * b) / k, (-kx * b) / k];
-              x[i * n + j] += tm * mi * mj + te * ei * ej;
-              if (inDielectric) imaginary[i * n + j] += tmi * mi * mj + tei * ei * ej;
-            }
+          // What each function gives to the two kinds of waves: those along come first.
+          for (let i = 0; i < m; i++) {
+            const a = (along * fx[i]) / k;
+            magnetic[i] = kx * a;
+            electric[i] = ky * a;
+          }
+          for (let i = m; i < n; i++) {
+            const a = (sign * wide * fy[i]) / k;
+            magnetic[i] = ky * a;
+            electric[i] = -kx * a;
+          }
+          for (let i = 0, at = 0; i < n; i++, at += n) {
+            const tmOf = tm * magnetic[i];
+            const teOf = te * electric[i];
+            for (let j = i; j < n; j++) x[at + j] += tmOf * magnetic[j] + teOf * electric[j];
+            if (!inDielectric) continue;
+            const tmi = tmLost * magnetic[i];
+            const tei = teLost * electric[i];
+            for (let j = i; j < n; j++) imaginary[at + j] += tmi * magnetic[j] + tei * electric[j];
           }
         }
       }
