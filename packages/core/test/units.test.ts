@@ -37,6 +37,7 @@ describe('quantities', () => {
     ['2 mm + 5%', 'length', 2.1e-3],
     ['3 in/2 in', 'number', 1.5],
     ['0ohm', 'impedance', 0],
+    ['2\u03C0*1 rad', 'angle', 2 * Math.PI],
     ['1/(2*pi*1GHz*50ohm)', 'capacitance', 1 / (2 * Math.PI * 1e9 * 50)],
   ])('%s is a %s', (text, kind, re, im = 0) => {
     const value = readQuantity(text, { kind, complex: true });
@@ -131,7 +132,7 @@ describe('quantities', () => {
     ['foo', 'length', /"foo" is not a unit/],
     ['1 2', 'length', /cannot be read/],
     ['3 mm;', 'length', /cannot be read/],
-    ['constructor', 'length', /not a unit/],
+    ['constructor', 'length', /^"constructor" is not a unit; needs/],
     ['5 m mm', 'length', /not an area/],
     ['1+2j ohm', 'level', /not a resistance/],
   ])('%j is refused as a %s', (text, kind, message) => {
@@ -159,6 +160,9 @@ describe('quantities', () => {
     };
     expect(e.evaluate(scope).re).toBeCloseTo(0.004, 15);
     expect(() => e.evaluate()).toThrow('"lambda" is not a unit or a named value here');
+    // Nothing is offered that only looks like a spelling of something.
+    for (const name of ['constructor', 'toString', '__proto__'])
+      expect(() => parseExpression(name).evaluate()).toThrow(/named value here$/);
   });
 
   it('survives any text with an error of its own kind', () => {

@@ -268,6 +268,7 @@ function normalise(text: string): string {
     .replace(/[\u2126\u03A9]/g, 'ohm')
     .replace(/[\u00B5\u03BC]/g, 'u')
     .replace(/\u03BB/g, 'lambda')
+    .replace(/\u03C0/g, 'pi')
     .replace(/\u00B0/g, 'deg')
     .replace(/[\u2212\u2013]/g, '-')
     .replace(/[\u00D7\u00B7]/g, '*')
@@ -316,6 +317,9 @@ function finite(value: Quantity): Quantity {
   return value;
 }
 
+/** What is long is recognised by its beginning. */
+const shortened = (text: string): string => (text.length > 60 ? `${text.slice(0, 59)}\u2026` : text);
+
 const cache = new Map<string, Expression>();
 
 /**
@@ -335,7 +339,7 @@ export function parseExpression(text: string): Expression {
   try {
     node = readNode(plain);
   } catch {
-    throw new QuantityError(`"${text.trim()}" cannot be read as a quantity`);
+    throw new QuantityError(`"${shortened(text.trim())}" cannot be read as a quantity`);
   }
   const evaluator = compile(node, names, 0);
   const expression: Expression = {

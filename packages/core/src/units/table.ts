@@ -69,7 +69,7 @@ export function unitsLike(name: string): string[] {
   );
   return same.length > 0
     ? same
-    : spellings[lower] !== undefined && spellings[lower] !== name
+    : Object.hasOwn(spellings, lower) && spellings[lower] !== name
       ? [spellings[lower]]
       : [];
 }
