@@ -162,6 +162,31 @@ describe('the session over the database', () => {
     expect([name(c), c.useSession.getState().past]).toEqual(['start', []]);
   });
 
+  it('writes a history once, however often what it leads to is written, and never takes another tab\u2019s for it', async () => {
+    const a = await tab();
+    const id = await a.addProject(emptyProject('start'));
+    await a.openProject(id);
+    const { db } = await import('../src/store/db');
+    const rows = async () => [(await db.written.get(id))!, (await db.histories.get(id))!.revision] as const;
+    const drag = async (text: string) => {
+      a.edit('drag', (p: Project) => ({ ...p, name: text }), 'drag');
+      await a.flush();
+      return rows();
+    };
+    const [first, at] = await drag('one');
+    const [second, still] = await drag('two');
+    expect([second.revision - first.revision, still, second.history]).toEqual([1, at, at]);
+    const b = await tab();
+    await b.openProject(id);
+    expect([name(b), b.useSession.getState().past.length]).toEqual(['two', 1]);
+    b.undo();
+    await b.flush();
+    const c = await tab();
+    await c.openProject(id);
+    const { past, future } = c.useSession.getState();
+    expect([name(c), past.length, future.length]).toEqual(['start', 0, 1]);
+  });
+
   it('keeps one checkpoint of the other version, however often two tabs write the same value', async () => {
     const [a, b] = [await tab(), await tab()];
     const id = await a.addProject(emptyProject('start'));
@@ -351,6 +376,7 @@ describe('what an earlier version stored', () => {
     const [{ project: stored }] = await db.projects.toArray();
     const [kept] = await db.checkpoints.toArray();
     const [history] = await db.histories.toArray();
+    expect(await db.written.toArray()).toEqual([{ id: project.id, revision: 1, history: 1 }]);
     for (const p of [stored, kept.project, history.past[0].project, history.future[0].project]) {
       expect(p.version).toBe(2);
       expect(p.designs[0].pieces).toEqual([

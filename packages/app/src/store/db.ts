@@ -22,6 +22,15 @@ export interface StoredCheckpoint {
   readonly project: Project;
 }
 
+/** Which write of a project was the last: small, since every write looks here whether another tab was there before. */
+export interface Written {
+  readonly id: string;
+  /** That of the project. */
+  readonly revision: number;
+  /** The revision at which the history was written that belongs to it, 0 where there is none. */
+  readonly history: number;
+}
+
 /** What can be undone and done again in a project, as it was at one of its revisions. */
 export interface StoredHistory {
   readonly id: string;
@@ -61,6 +70,7 @@ export const db = new Dexie('ditch') as Dexie & {
   projects: EntityTable<StoredProject, 'id'>;
   checkpoints: EntityTable<StoredCheckpoint, 'id'>;
   histories: EntityTable<StoredHistory, 'id'>;
+  written: EntityTable<Written, 'id'>;
   responses: EntityTable<StoredResponse, 'hash'>;
   solutions: EntityTable<StoredSolution, 'id'>;
 };
@@ -84,6 +94,18 @@ db.version(3)
         row.past.forEach(renew);
         row.future.forEach(renew);
       });
+  });
+
+db.version(5)
+  .stores({ written: 'id' })
+  .upgrade(async (tx) => {
+    const histories = new Map<string, number>();
+    await tx.table<StoredHistory>('histories').each(({ id, revision }) => histories.set(id, revision));
+    const written: Written[] = [];
+    await tx
+      .table<StoredProject>('projects')
+      .each(({ id, revision }) => written.push({ id, revision, history: histories.get(id) ?? 0 }));
+    await tx.table<Written>('written').bulkPut(written);
   });
 
 /** Why the storage refused, in words. */

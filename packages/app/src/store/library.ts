@@ -156,9 +156,10 @@ export async function chooseDrawing(): Promise<
 export async function removeProject(id: string): Promise<void> {
   await flush();
   try {
-    await db.transaction('rw', db.projects, db.checkpoints, db.histories, async () => {
+    await db.transaction('rw', db.projects, db.checkpoints, db.histories, db.written, async () => {
       await db.projects.delete(id);
       await db.histories.delete(id);
+      await db.written.delete(id);
       await db.checkpoints.where('projectId').equals(id).delete();
     });
   } catch (error) {

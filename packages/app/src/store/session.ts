@@ -56,8 +56,8 @@ let dirty = false;
 let waitingSince = 0;
 let saving: Promise<boolean> | null = null;
 let pending: ReturnType<typeof setTimeout> | undefined;
-/** The history that the database holds. */
-let storedSteps: Pick<Session, 'past' | 'future'> | null = null;
+/** The history that this tab wrote or found in the database, and at which revision. */
+let storedSteps: (Pick<Session, 'past' | 'future'> & { readonly at: number }) | null = null;
 let lastMerge = { key: '', at: 0 };
 let channel: BroadcastChannel | null = null;
 const tab = newId();
@@ -122,12 +122,13 @@ function start(project: Project, revision: number | null): void {
 /** Takes up the history of the last visit, where it belongs to the state that was stored last. */
 async function bringBack(id: string, revision: number): Promise<void> {
   try {
-    const stored = await db.histories.get(id);
+    const [stored, written] = await Promise.all([db.histories.get(id), db.written.get(id)]);
     const { project, past } = useSession.getState();
-    if (!stored || stored.revision !== revision || project?.id !== id || past.length > 0) return;
+    if (!stored || written?.revision !== revision || stored.revision !== written.history) return;
+    if (project?.id !== id || past.length > 0) return;
     const history = readHistory(stored);
     useSession.setState(history);
-    storedSteps = history;
+    storedSteps = { ...history, at: stored.revision };
   } catch {
     // Without its history the project is what it was all the same.
   }
@@ -208,7 +209,7 @@ function forgetRescue(id: string): void {
  * or while the pointer is held (dragging) become one.
  */
 export function edit(label: string, change: (project: Project) => Project, merge = ''): void {
-  const { project, past } = useSession.getState();
+  const { project, past, future } = useSession.getState();
   if (!project) return;
   const next = change(project);
   if (next === project) return;
@@ -222,7 +223,8 @@ export function edit(label: string, change: (project: Project) => Project, merge
   useSession.setState({
     project: next,
     past: joins ? past : [...past.slice(-HISTORY), { label, project }],
-    future: [],
+    // What is empty stays the same list: a history that did not change is not written again.
+    future: future.length > 0 ? [] : future,
   });
   dirty = true;
   // A drag makes an edit every frame: they are written together shortly after. What a closing page has not written
@@ -360,14 +362,21 @@ async function writeOnce(): Promise<boolean> {
   // Under a drag the project changes all the time and its history does not.
   const changed = storedSteps?.past !== past || storedSteps.future !== future;
   const outcome = await db
-    .transaction('rw', db.projects, db.histories, async () => {
-      const stored = await db.projects.get(project.id);
-      if (stored && stored.revision !== (base?.revision ?? 0)) return { theirs: stored };
-      const revision = (stored?.revision ?? 0) + 1;
-      await db.projects.put({ id: project.id, name: project.name, modified: Date.now(), revision, project });
-      if (changed) await db.histories.put(storedHistory(project.id, revision, past, future));
-      else await db.histories.update(project.id, { revision });
-      return { revision };
+    .transaction('rw', db.projects, db.histories, db.written, async () => {
+      const { id, name } = project;
+      const written = await db.written.get(id);
+      if (written && written.revision !== (base?.revision ?? 0)) {
+        const theirs = await db.projects.get(id);
+        if (theirs) return { theirs };
+      }
+      const revision = (written?.revision ?? 0) + 1;
+      await db.projects.put({ id, name, modified: Date.now(), revision, project });
+      // What another tab wrote is not this tab's history, even where this one's is as it was.
+      const same = !changed && written?.history === storedSteps?.at;
+      if (!same) await db.histories.put(storedHistory(id, revision, past, future));
+      const history = same ? written!.history : revision;
+      await db.written.put({ id, revision, history });
+      return { revision, history };
     })
     .finally(() => {
       writing = null;
@@ -377,7 +386,7 @@ async function writeOnce(): Promise<boolean> {
     return false;
   }
   base = { project, revision: outcome.revision };
-  storedSteps = { past, future };
+  storedSteps = { past, future, at: outcome.history };
   channel?.postMessage({ tab });
   return true;
 }
@@ -413,7 +422,11 @@ export function rescue(): void {
 export async function addProject(project: Project): Promise<string> {
   inMemory.set(project.id, project);
   try {
-    await db.projects.put({ id: project.id, name: project.name, modified: Date.now(), revision: 1, project });
+    const { id, name } = project;
+    await db.transaction('rw', db.projects, db.written, async () => {
+      await db.projects.put({ id, name, modified: Date.now(), revision: 1, project });
+      await db.written.put({ id, revision: 1, history: 0 });
+    });
     inMemory.delete(project.id);
   } catch (error) {
     useSession.setState({ save: { kind: 'failed', message: storageMessage(error) } });
