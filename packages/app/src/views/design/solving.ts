@@ -58,6 +58,8 @@ export const FOLLOWED = 1;
 const GRACE = 2;
 /** Milliseconds that the copper is left alone before it is looked at. */
 const REST = 180;
+/** Milliseconds of rest after which it is said what has changed since a solution. */
+const WORDS = 150;
 /** The same where a solution would take long: nobody waits for it under the hand, and looking at its copper takes a core. */
 const PAUSE = 700;
 /** Seconds that are long. */
@@ -110,6 +112,7 @@ export class Solving {
   /** Of this the copper is solved as soon as it is known. */
   private wanted: Accuracy | undefined;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private wording: ReturnType<typeof setTimeout> | undefined;
   private running: { readonly copper: Copper; readonly control: AbortController } | undefined;
   /** Seconds that the last solution of this design took, or would take. */
   private seconds: number | undefined;
@@ -145,6 +148,8 @@ export class Solving {
   readonly get = (): Solved => this.now;
 
   private tell(change: Partial<Solved>): void {
+    // Under a hand that does not rest most of it is as it was: nobody draws that again.
+    if (Object.entries(change).every(([key, value]) => this.now[key as keyof Solved] === value)) return;
     this.now = { ...this.now, ...change };
     if (!this.closed) this.onChange();
   }
@@ -181,9 +186,10 @@ export class Solving {
       failure: undefined,
       estimates: undefined,
       subject: undefined,
-      ...(shown && { shown: { ...shown, fresh } }),
+      ...(shown && shown.fresh !== fresh && { shown: { ...shown, fresh } }),
     });
-    if (shown && !fresh) this.compare(state);
+    clearTimeout(this.wording);
+    if (shown && !fresh) this.wording = setTimeout(() => this.present && this.compare(this.present), WORDS);
     clearTimeout(this.timer);
     this.timer = setTimeout(
       () => this.surveyor.want(state),
@@ -193,6 +199,7 @@ export class Solving {
 
   private stopLooking(): void {
     clearTimeout(this.timer);
+    clearTimeout(this.wording);
     this.surveyor.stop();
     this.estimator.stop();
     this.source = '';
@@ -275,7 +282,7 @@ export class Solving {
       ...designDifferences(was.design, state.design),
       ...boardDifferences(was.project, state.project, state.design, was.design),
     ];
-    this.tell({ shown: { ...shown, changes } });
+    if (changes.join('\n') !== shown.changes.join('\n')) this.tell({ shown: { ...shown, changes } });
   }
 
   /** Follows by itself where that is quick. */
