@@ -43,6 +43,17 @@ const stamp = (name, value) => {
   writeFileSync(join(stamps, name), value);
 };
 
+/** What is made of sources by a script of that name, and a file that shows that it is there. */
+const GENERATED = [
+  [
+    'schema',
+    ['packages/core/src/formats/project.schema.json', 'packages/core/src/formats/copper.schema.json'],
+    'packages/core/src/formats/generated/validate-project.js',
+  ],
+  ['wasm', ['packages/core/wasm/dense.ts'], 'packages/core/src/planar/generated/dense.js'],
+  ['grammar', ['packages/core/src/units/expression.peggy'], 'packages/core/src/units/generated/grammar.js'],
+];
+
 export async function setup({ build = true, force = false, app: withApp = true } = {}) {
   // The lock file holds every dependency of every workspace.
   const manifests = hash(['package-lock.json']);
@@ -51,34 +62,11 @@ export async function setup({ build = true, force = false, app: withApp = true }
     run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']);
     stamp('install', manifests);
   }
-  const schema = hash([
-    'packages/core/src/formats/project.schema.json',
-    'packages/core/src/formats/copper.schema.json',
-    'scripts/schema.mjs',
-  ]);
-  if (
-    stampOf('schema') !== schema ||
-    !existsSync(join(root, 'packages/core/src/formats/generated/validate-project.js'))
-  ) {
-    await import(pathToFileURL(join(root, 'scripts/schema.mjs')).href);
-    stamp('schema', schema);
-  }
-  const kernels = hash(['packages/core/wasm/dense.ts', 'scripts/wasm.mjs', 'package-lock.json']);
-  if (stampOf('wasm') !== kernels || !existsSync(join(root, 'packages/core/src/planar/generated/dense.js'))) {
-    await import(pathToFileURL(join(root, 'scripts/wasm.mjs')).href);
-    stamp('wasm', kernels);
-  }
-  const grammar = hash([
-    'packages/core/src/units/expression.peggy',
-    'scripts/grammar.mjs',
-    'package-lock.json',
-  ]);
-  if (
-    stampOf('grammar') !== grammar ||
-    !existsSync(join(root, 'packages/core/src/units/generated/grammar.js'))
-  ) {
-    await import(pathToFileURL(join(root, 'scripts/grammar.mjs')).href);
-    stamp('grammar', grammar);
+  for (const [name, sources, product] of GENERATED) {
+    const now = hash([...sources, `scripts/${name}.mjs`, 'package-lock.json']);
+    if (stampOf(name) === now && existsSync(join(root, product))) continue;
+    await import(pathToFileURL(join(root, `scripts/${name}.mjs`)).href);
+    stamp(name, now);
   }
   // Lists files only; cheaper than finding out whether it is needed.
   await import(pathToFileURL(join(root, 'scripts/registry.mjs')).href);
@@ -86,6 +74,7 @@ export async function setup({ build = true, force = false, app: withApp = true }
   const lock = 'package-lock.json';
   const node = hash([
     'packages/core/src',
+    'packages/core/wasm',
     'packages/cli/src',
     'packages/server/src',
     'scripts/bundle.mjs',
@@ -113,6 +102,7 @@ export async function setup({ build = true, force = false, app: withApp = true }
   if (!withApp) return;
   const app = hash([
     'packages/core/src',
+    'packages/core/wasm',
     'packages/app/src',
     'packages/app/public',
     'packages/app/index.html',
