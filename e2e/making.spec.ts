@@ -1,5 +1,5 @@
 import { createParser } from '@tracespace/parser';
-import { choose, drawn, expect, expectAccessible, openAt, saved, test } from './fixtures';
+import { choose, drawn, expect, expectAccessible, levels, openAt, saved, test } from './fixtures';
 import { unzipSync } from 'fflate';
 
 const text = (bytes: Uint8Array | undefined): string => new TextDecoder().decode(bytes);
@@ -217,6 +217,7 @@ test('a board is a solid with its current, and a report has everything on paper'
 
   // What the limits come to is the same on paper as beside the work.
   await openAt(page, '/p/ditchwater/design/hybrid');
+  await expect(levels(page).locator('[data-level=solved]')).toContainText('GHz');
   const judged = page.getByText(/^limits (kept|missed) by/);
   await expect(judged).toHaveCount(2);
   const beside = await judged.allTextContents();

@@ -119,7 +119,7 @@ describe('ditch line', () => {
     [
       'NaN',
       ['microstrip', '--er', 'NaN', '--height', '1mm', '--freq', '1GHz', '--width', '1mm', '--length', '1mm'],
-      /^--er: is not a finite value/,
+      /^--er: "NaN" is not a unit; needs a pure number/,
     ],
     [
       'too thick a conductor',

@@ -25,13 +25,13 @@ const TRIAL = 256;
  */
 const MEASURED = {
   trial: 0.0137,
-  begin: 0.3,
-  line: 0.35,
-  end: 0.9,
+  begin: 0.15,
+  line: 0.2,
+  end: 0.6,
   pair: 5e-7,
-  each: 0.04,
-  fill: 2.8e-7,
-  triple: 1.3e-10,
+  each: 0.025,
+  fill: 2.4e-7,
+  triple: 8e-11,
 } as const;
 /** What comparing it with a coarser mesh takes beside. */
 const COMPARED = 1.25;
@@ -77,8 +77,8 @@ export function* estimateSteps(
       const each = MEASURED.each + MEASURED.fill * pairs + (MEASURED.triple * n ** 3) / order ** 2;
       out[accuracy] = {
         unknowns: n,
-        // The parts that no frequency changes, the matrix, and of several classes what is summed before it comes to them.
-        bytes: (order === 1 ? 34 : 50) * pairs,
+        // The parts that no frequency changes, the matrix and its factors, and of several classes what is summed before it comes to them.
+        bytes: (order === 1 ? 42 : 58) * pairs,
         seconds: COMPARED * slowness * (lines + MEASURED.pair * pairs + (SAMPLES / workers) * each),
       };
     } catch (error) {

@@ -63,7 +63,7 @@ const WORDS = 150;
 /** The same where a solution would take long: nobody waits for it under the hand, and looking at its copper takes a core. */
 const PAUSE = 700;
 /** Seconds that are long. */
-const LONG = 8;
+const LONG = 20;
 
 interface State {
   readonly project: Project;
