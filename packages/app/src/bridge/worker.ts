@@ -17,8 +17,8 @@ function breathe(): Promise<void> {
   });
 }
 
-/** Jobs that draw what follows the hand go before all others. */
-const FIRST: ReadonlySet<JobName> = new Set<JobName>(['simulate']);
+/** Jobs that draw what follows the hand, or what it holds, go before all others. */
+const FIRST: ReadonlySet<JobName> = new Set<JobName>(['simulate', 'walked', 'towards']);
 
 /** Those of them that are under way. */
 const first = new Set<Promise<unknown>>();
