@@ -27,13 +27,35 @@ interface Weights {
   readonly count: number;
   readonly frequencies: number;
   readonly w: Float64Array;
+  /**
+   * Where the frequencies mirror one another about the middle of the places, as those of a linear sweep do: what is the same in two that
+   * do, and what is the opposite, for each pair of places that do. It takes half the products.
+   */
+  readonly halves?: { readonly even: Float64Array; readonly odd: Float64Array };
 }
+
+/** How far frequencies may be from one another's images, of their range. */
+const MIRRORED = 1e-12;
 
 function weightsOf(places: readonly number[], freq: readonly number[]): Weights {
   const count = places.length;
   const w = new Float64Array(freq.length * count);
   freq.forEach((f, k) => chebyshevWeights(places, f, w.subarray(k * count, (k + 1) * count)));
-  return { count, frequencies: freq.length, w };
+  const n = freq.length;
+  const around = places[0] + places[count - 1];
+  const isMirrored = freq.every((f, k) => Math.abs(f + freq[n - 1 - k] - around) < MIRRORED * around);
+  if (!isMirrored || count % 2 === 0) return { count, frequencies: n, w };
+  const own = (count + 1) / 2;
+  const rows = Math.ceil(n / 2);
+  const [even, odd] = [new Float64Array(rows * own), new Float64Array(rows * own)];
+  for (let k = 0; k < rows; k++)
+    for (let i = 0; i < own; i++) {
+      const [a, b] = [w[k * count + i], w[k * count + count - 1 - i]];
+      // The place in the middle is its own image.
+      even[k * own + i] = i === own - 1 ? a : (a + b) / 2;
+      odd[k * own + i] = i === own - 1 ? 0 : (a - b) / 2;
+    }
+  return { count, frequencies: n, w, halves: { even, odd } };
 }
 
 /** By how much entries may differ from those across the diagonal for one to stand for both. */
@@ -44,7 +66,7 @@ const roomFor = (length: number): Room => ({ re: new Float64Array(length), im: n
 
 /** S-parameters at frequencies from those at places. */
 function readOff(
-  { count, frequencies, w }: Weights,
+  { count, frequencies, w, halves }: Weights,
   { ports, re, im }: SData,
   out = roomFor(frequencies * ports * ports),
 ): Room {
@@ -63,6 +85,38 @@ function readOff(
       for (let k = 0, to = 0; k < frequencies; k++, to += size) {
         or[to + e] = or[to + other];
         oi[to + e] = oi[to + other];
+      }
+      continue;
+    }
+    if (halves) {
+      const { even, odd } = halves;
+      const own = (count + 1) / 2;
+      for (let i = 0, j = count - 1; i < own - 1; i++, j--) {
+        const [r, x] = [vr[i], vi[i]];
+        vr[i] = r + vr[j];
+        vi[i] = x + vi[j];
+        vr[j] = r - vr[j];
+        vi[j] = x - vi[j];
+      }
+      for (let k = 0, at = 0; 2 * k < frequencies; k++) {
+        let er = 0;
+        let ei = 0;
+        let dr = 0;
+        let di = 0;
+        for (let i = 0, j = count - 1; i < own; i++, j--, at++) {
+          const a = even[at];
+          const b = odd[at];
+          er += a * vr[i];
+          ei += a * vi[i];
+          dr += b * vr[j];
+          di += b * vi[j];
+        }
+        const to = k * size + e;
+        const image = (frequencies - 1 - k) * size + e;
+        or[to] = er + dr;
+        oi[to] = ei + di;
+        or[image] = er - dr;
+        oi[image] = ei - di;
       }
       continue;
     }
