@@ -228,7 +228,7 @@ const inTwo = (body) => {
   const times = await inTwo(`
     const design = demo.designs.find((d) => d.id === 'hybrid');
     const circuit = core.circuitOf(core.resolveDesign(demo, design), 'modelled');
-    for (let i = 0; i < 5; i++) core.simulate(circuit, core.frequencies(5e9, 15e9, 401), (id) => demo.data.find((d) => d.id === id));
+    for (let i = 0; i < 5; i++) core.simulate(circuit, core.frequencies(5e9, 15e9, 401), core.dataFinder(demo.data));
     const run = (seed) => {
       const begun = performance.now();
       core.drive(core.spreadSteps(demo, design, { samples: 500, points: 201, seed, noCauses: true }));

@@ -57,7 +57,7 @@ export const usualDriving = (key: string): string | undefined => {
  * The waves that go into the ports, in the order of their numbers; undefined where no axis is about that.
  * @param values of the axes: rad, dB
  */
-export function wavesInto(
+export function drivenWaves(
   resolved: ResolvedDesign,
   keys: readonly string[],
   values: readonly number[],

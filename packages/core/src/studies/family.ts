@@ -18,7 +18,7 @@ import { drive, type Complex, type Steps } from '../numeric';
 import { outgoing, outgoingCurves, plotCurves, rolesOf } from '../plots';
 import type { SData } from '../results';
 import { formatQuantity, QuantityError, readQuantity, type QuantityKind } from '../units';
-import { contradict, drivingKeys, drivingOf, usualDriving, wavesInto } from './driving';
+import { contradict, drivingKeys, drivingOf, drivenWaves, usualDriving } from './driving';
 import { rangeOf, tunables, tuned, type Tunable } from './tune';
 
 /** An axis in numbers. */
@@ -193,7 +193,7 @@ export function memberAt(
   const there = own.designs.find((d) => d.id === design.id)!;
   const resolved = resolveDesign(own, there);
   try {
-    const waves = wavesInto(
+    const waves = drivenWaves(
       resolved,
       axes.map((a) => a.key),
       values,
@@ -274,22 +274,29 @@ export function* familySteps(
   const freq = frequencies(sweep.start, sweep.stop, points);
   const roles = rolesOf(drive(answer(ideal, dataFinder(project.data)).sample(Float64Array.of(f0))), f0);
   const members = combinations(axes);
+  const draw = ({ waves, resolved }: Member, data: SData): ReturnType<typeof plotCurves> =>
+    plot.show === outgoing.id && waves
+      ? { unit: outgoing.unit, curves: outgoingCurves(data, waves) }
+      : plotCurves(plot, data, roles, resolved.values);
+  // How ports are driven changes no S-parameters: members that differ in nothing else share theirs.
+  const isDriven = axes.map((a) => drivingOf(a.key) !== undefined);
+  const stateOf = (values: readonly number[]): string => values.filter((_, a) => !isDriven[a]).join();
+  const answered = isDriven.includes(true) ? new Map<string, SData>() : undefined;
   const failed: (string | undefined)[] = [];
   const drawn: (ReturnType<typeof plotCurves> | undefined)[] = [];
   for (const [i, values] of members.entries()) {
     try {
       const member = memberAt(project, design, axes, values);
-      const data = respond(member, i, freq);
-      const isThere = typeof data !== 'string';
-      const { waves } = member;
-      drawn.push(
-        !isThere
-          ? undefined
-          : plot.show === outgoing.id && waves
-            ? { unit: outgoing.unit, curves: outgoingCurves(data, waves) }
-            : plotCurves(plot, data, roles, member.resolved.values),
-      );
-      failed.push(isThere ? undefined : data);
+      const state = stateOf(values);
+      const data = answered?.get(state) ?? respond(member, i, freq);
+      if (typeof data === 'string') {
+        drawn.push(undefined);
+        failed.push(data);
+      } else {
+        answered?.set(state, data);
+        drawn.push(draw(member, data));
+        failed.push(undefined);
+      }
     } catch (error) {
       if (!(error instanceof FamilyError)) throw error;
       drawn.push(undefined);

@@ -2,10 +2,9 @@ import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import styled from 'styled-components';
 import { Link, useParams } from 'react-router';
+import { alone } from '@ditch/core/network';
 import type { Asked } from '../../bridge/examining';
-import { run } from '../../bridge/bridge';
-import { Conveyor } from '../../bridge/conveyor';
-import { alone, type Design, type Project } from '@ditch/core/network';
+import { useLatest } from '../../bridge/latest';
 import { HelpLine } from '../../controls/help';
 import { useHandler } from '../../controls/stable';
 import { useDerived, useLive, type Live } from '../../live';
@@ -153,6 +152,13 @@ const REST = 220;
 /** The review comes after copper and curves, and beside the page: it asks every part's questions of everything. */
 function useReview(scene: Live<Scene>): readonly Asked[] | undefined {
   const [remarks, setRemarks] = useState<readonly Asked[]>();
+  const before = useRef(false);
+  const ask = useLatest('reviewed', (found) => {
+    // Where nothing came what was remarked stays; the next change asks again.
+    if (!found) return;
+    before.current = true;
+    setRemarks((old) => (JSON.stringify(old) === JSON.stringify(found) ? old : found));
+  });
   const looked = useDerived(
     () => {
       const { project, design, resolved, layout } = scene.value;
@@ -164,32 +170,19 @@ function useReview(scene: Live<Scene>): readonly Asked[] | undefined {
   );
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
-    let before = false;
-    const asking = new Conveyor<{ project: Project; design: Design }, Asked[]>(
-      (request, signal) => run('reviewed', request, { signal }),
-      {
-        onResult: (found) => {
-          before = true;
-          setRemarks((old) => (JSON.stringify(old) === JSON.stringify(found) ? old : found));
-        },
-        // What was remarked stays; the next change asks again.
-        onError: () => undefined,
-      },
-    );
     const look = () => {
       const { project, design } = looked.peek();
-      asking.want({ project: alone(project, design), design });
+      ask({ project: alone(project, design), design });
     };
     const unfollow = looked.subscribe(() => {
       clearTimeout(timer);
-      timer = setTimeout(look, before ? REST : 0);
+      timer = setTimeout(look, before.current ? REST : 0);
     });
     return () => {
       clearTimeout(timer);
-      asking.stop();
       unfollow();
     };
-  }, [looked]);
+  }, [looked, ask]);
   return remarks;
 }
 

@@ -36,8 +36,8 @@ const ReviewBox = styled.section`
 `;
 
 interface ReviewProps {
-  /** Undefined until the design has been looked at for the first time. */
   readonly design: string;
+  /** Undefined until the design has been looked at for the first time. */
   readonly remarks: readonly Asked[] | undefined;
   readonly onSelect: (id: string | undefined) => void;
 }

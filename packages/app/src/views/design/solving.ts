@@ -58,12 +58,12 @@ export const FOLLOWED = 1;
 const GRACE = 2;
 /** Milliseconds that the copper is left alone before it is looked at. */
 const REST = 180;
-/** Milliseconds of rest after which it is said what has changed since a solution. */
-const WORDS = 150;
 /** The same where a solution would take long: nobody waits for it under the hand, and looking at its copper takes a core. */
 const PAUSE = 700;
 /** Seconds that are long. */
 const LONG = 20;
+/** Milliseconds of rest after which it is said what has changed since a solution. */
+const WORDS = 150;
 
 interface State {
   readonly project: Project;

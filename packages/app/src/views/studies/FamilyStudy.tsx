@@ -88,6 +88,8 @@ const KeptList = styled.ul`
 const NO_AXES: readonly FamilyAxis[] = [];
 /** Drawn where ports are driven together: nothing else changes with that. */
 const OUTGOING: Plot = { id: outgoing.id, show: outgoing.id };
+/** What is known of a picture by its name; undefined of one by formulas. */
+const aboutPicture = (show: string) => (show === outgoing.id ? outgoing : measureOf(show));
 
 /** Members that are listed. */
 const LISTED = 121;
@@ -266,7 +268,7 @@ export function FamilyStudy({ project, design, choice }: StudyProps) {
           f0={resolved.f0 ?? 0}
           level={level}
           beside={beside}
-          ceiling={plot === OUTGOING ? outgoing.ceiling : measureOf(plot.show)?.ceiling}
+          ceiling={aboutPicture(plot.show)?.ceiling}
           pointed={pointed}
           onPoint={setPointed}
           waiting={progress !== undefined}
@@ -376,9 +378,7 @@ function Kept({
 }
 
 const titleOf = (plot: { readonly show: string; readonly formulas?: readonly string[] }): string =>
-  plot.show === outgoing.id
-    ? outgoing.name
-    : (measureOf(plot.show)?.name ?? plot.formulas?.join(', ') ?? plot.show);
+  aboutPicture(plot.show)?.name ?? plot.formulas?.join(', ') ?? plot.show;
 
 function AxisEditor({
   index,
