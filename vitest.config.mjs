@@ -4,6 +4,7 @@ export default defineConfig({
   test: {
     // No test is a stopwatch: a busy machine may take its time.
     testTimeout: 60_000,
+    hookTimeout: 60_000,
     // One worker per core; by default one core stays free, which is half of a small machine.
     maxWorkers: '100%',
     setupFiles: ['scripts/seed.mjs'],

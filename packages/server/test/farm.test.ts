@@ -286,4 +286,20 @@ describe.skipIf(!hasRedis)('a farm on a real queue', { timeout: 120_000 }, () =>
     expect((await state(`Bearer ${token}`)).json()).toMatchObject({ active: 0 });
     await locked.close();
   });
+
+  it('closes at once, server and worker, with a page that still listens and a queue that is away', async () => {
+    const hand = await worker();
+    const id = await begin(stub(6.6), 'fine', 20e9);
+    const heard = listen(id);
+    await until(() => hand.lines.some((l) => l.includes(`takes ${id}`)) && heard.events.length > 0);
+    await stop(queue, 'SIGKILL');
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    const late = new Promise((resolve) => setTimeout(resolve, 20_000, 'late').unref());
+    const closed = server
+      .close()
+      .then(() => heard.end)
+      .then(() => 'closed');
+    expect(await Promise.race([closed, late])).toBe('closed');
+    expect(await Promise.race([stop(hand.process).then(() => 'ended'), late])).toBe('ended');
+  });
 });

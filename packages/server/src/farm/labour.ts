@@ -4,7 +4,7 @@ import { FIRST_CURVE, SOLVER, type KeptSolution } from '@ditch/core/planar';
 import type { Sample } from '@ditch/core/numeric';
 import { Queue, QueueEvents, UnrecoverableError, Worker, type Job } from 'bullmq';
 import { Computer, Final } from './computer';
-import { connect } from './connect';
+import { closeAll, connect } from './connect';
 import {
   cancelKey,
   FREQUENCIES,
@@ -61,7 +61,8 @@ export function startLabour({ url, program, log, lock = LOCK }: LabourOptions): 
   const options = { connection, prefix: PREFIX };
   const helpers = new Queue<FrequencyJob, FrequencyAnswer>(FREQUENCIES, options);
   const solutions = new Queue<SolutionJob, FileSolution>(SOLUTIONS, options);
-  const helped = new QueueEvents(FREQUENCIES, { connection: connect(url), prefix: PREFIX });
+  const heard = connect(url);
+  const helped = new QueueEvents(FREQUENCIES, { connection: heard, prefix: PREFIX });
   const timing = { lockDuration: lock, stalledInterval: lock / 2, maxStalledCount: 5 };
 
   const isCancelled = async (id: string) => (await connection.exists(cancelKey(id))) === 1;
@@ -215,9 +216,8 @@ export function startLabour({ url, program, log, lock = LOCK }: LabourOptions): 
   return {
     async close() {
       computer.stop('the worker ends');
-      await Promise.allSettled([worker.close(true), helper.close(true)]);
-      await Promise.allSettled([helped.close(), helpers.close(), solutions.close()]);
-      connection.disconnect();
+      await closeAll([{ close: () => worker.close(true) }, { close: () => helper.close(true) }], []);
+      await closeAll([helped, helpers, solutions], [connection, heard]);
     },
   };
 }

@@ -2,7 +2,7 @@ import { timingSafeEqual } from 'node:crypto';
 import type { FileSolution } from '@ditch/core/formats';
 import { Queue, QueueEvents } from 'bullmq';
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
-import { connect } from './connect';
+import { closeAll, connect } from './connect';
 import type { SolutionJob } from './labour';
 import {
   cancelKey,
@@ -43,7 +43,8 @@ const LOOPBACK = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
 export async function offerFarm(server: FastifyInstance, { url, token }: FarmOptions): Promise<void> {
   const connection = connect(url);
   const queue = new Queue<SolutionJob, FileSolution>(SOLUTIONS, { connection, prefix: PREFIX });
-  const events = new QueueEvents(SOLUTIONS, { connection: connect(url), prefix: PREFIX });
+  const heard = connect(url);
+  const events = new QueueEvents(SOLUTIONS, { connection: heard, prefix: PREFIX });
   queue.on('error', () => undefined);
   events.on('error', () => undefined);
   /** Who listens to what, and who asked for it. */
@@ -68,10 +69,13 @@ export async function offerFarm(server: FastifyInstance, { url, token }: FarmOpt
   events.on('completed', closed);
   events.on('failed', closed);
 
-  server.addHook('onClose', async () => {
-    await Promise.allSettled([events.close(), queue.close()]);
-    connection.disconnect();
+  /** Streams that are open; the server would wait for their ends. */
+  const streams = new Set<() => void>();
+  server.addHook('preClose', (done) => {
+    streams.forEach((leave) => leave());
+    done();
   });
+  server.addHook('onClose', () => closeAll([events, queue], [connection, heard]));
 
   const isAllowed = async (request: FastifyRequest, reply: FastifyReply) => {
     if (token === undefined) {
@@ -181,16 +185,22 @@ export async function offerFarm(server: FastifyInstance, { url, token }: FarmOpt
       const listener = () => void look();
       const mine = listeners.get(id) ?? new Set();
       listeners.set(id, mine.add(listener));
-      function end(): void {
+      function leave(): void {
         if (over) return;
         over = true;
         clearInterval(beat);
         clearInterval(watch);
+        streams.delete(leave);
         mine.delete(listener);
         if (mine.size === 0) listeners.delete(id);
         out.end();
+      }
+      function end(): void {
+        if (over) return;
+        leave();
         void endUnwanted(id).catch(() => undefined);
       }
+      streams.add(leave);
       out.on('close', end);
       await look();
     });
