@@ -1,5 +1,5 @@
 import { computed, effect, signal, type ReadonlySignal } from '@preact/signals-core';
-import { useCallback, useLayoutEffect, useMemo, useSyncExternalStore } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useSyncExternalStore } from 'react';
 
 /**
  * What changes with every step of a hand. React makes the shape of a picture; numbers that move are written into it by
@@ -41,6 +41,31 @@ export function useDerived<T>(
 export function useLive<T>(live: Live<T>): T {
   const subscribe = useCallback((changed: () => void) => live.subscribe(changed), [live]);
   return useSyncExternalStore(subscribe, () => live.peek());
+}
+
+/**
+ * A live thing as it was when it last stood still for so many milliseconds, or when somebody asked for it; 0: as it is.
+ */
+export function useRested<T>(live: Live<T>, rest: number): readonly [rested: Live<T>, ask: () => void] {
+  const rested = useMemo(() => (rest === 0 ? undefined : signal(live.peek())), [live, rest]);
+  useEffect(() => {
+    if (!rested) return;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const stop = live.subscribe((value) => {
+      clearTimeout(timer);
+      timer = setTimeout(() => {
+        rested.value = value;
+      }, rest);
+    });
+    return () => {
+      clearTimeout(timer);
+      stop();
+    };
+  }, [live, rest, rested]);
+  const ask = useCallback(() => {
+    if (rested) rested.value = live.peek();
+  }, [live, rested]);
+  return [rested ?? live, ask];
 }
 
 /** Something that a view gives at each of its renderings, as a live thing. */

@@ -3,7 +3,7 @@ import { useHandler } from '../controls/stable';
 import styled from 'styled-components';
 import { writeCsv, type Column } from '@ditch/core/formats';
 import { formatNumber } from '@ditch/core/units';
-import { Quiet } from '../controls/basics';
+import { byItself, Quiet } from '../controls/basics';
 import type { Command } from '../controls/command';
 import { Menu } from '../controls/Menu';
 import { download, fileName } from '../controls/files';
@@ -29,10 +29,19 @@ const Head = styled.header`
     font-weight: 600;
     white-space: nowrap;
   }
-  > ${Quiet} {
+`;
+const Beside = styled.span`
+  position: relative;
+  flex: 1;
+  min-width: 0;
+  height: 28px;
+  > span {
+    ${byItself}
+    display: flex;
+    align-items: center;
+  }
+  ${Quiet} {
     /* Two lines have room beside the title. */
-    flex: 1;
-    min-width: 0;
     max-height: 28px;
     overflow: hidden;
     font-size: 11px;
@@ -142,7 +151,11 @@ const Top = memo(function Top({
   return (
     <Head>
       {extra ?? <h3>{title}</h3>}
-      <Quiet title={note}>{note}</Quiet>
+      <Beside>
+        <span>
+          <Quiet title={note}>{note}</Quiet>
+        </span>
+      </Beside>
       <Menu label="Chart" ariaLabel={`${title}: chart commands`} commands={commands} />
     </Head>
   );

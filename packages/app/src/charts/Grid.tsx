@@ -34,17 +34,17 @@ export const Grid = memo(function Grid({ x: xAxis, y: yAxis, view, width, height
   return (
     <>
       {xTicks.map((t) => (
-        <g key={t} transform={`translate(${sx(t)} 0)`}>
-          <line y2={height} stroke={colour('rule')} strokeWidth={1} />
-          <text y={height + 14} textAnchor="middle" fontSize={11} fill={colour('quiet')}>
+        <g key={t}>
+          <line x1={sx(t)} x2={sx(t)} y2={height} stroke={colour('rule')} strokeWidth={1} />
+          <text x={sx(t)} y={height + 14} textAnchor="middle" fontSize={11} fill={colour('quiet')}>
             {formatNumber(t * xFactor, 6)}
           </text>
         </g>
       ))}
       {yTicks.map((t) => (
-        <g key={t} transform={`translate(0 ${sy(t)})`}>
-          <line x2={width} stroke={colour('rule')} strokeWidth={1} />
-          <text x={-7} dy="0.32em" textAnchor="end" fontSize={11} fill={colour('quiet')}>
+        <g key={t}>
+          <line x2={width} y1={sy(t)} y2={sy(t)} stroke={colour('rule')} strokeWidth={1} />
+          <text x={-7} y={sy(t)} dy="0.32em" textAnchor="end" fontSize={11} fill={colour('quiet')}>
             {formatNumber(t * yFactor, 6)}
           </text>
         </g>

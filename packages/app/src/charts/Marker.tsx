@@ -33,7 +33,6 @@ export function Marker({ marker, row, sx, width, height, samples, format, action
   };
   return (
     <g
-      transform={`translate(${at} 0)`}
       role={canMove ? 'slider' : 'img'}
       aria-label={`marker ${marker.label}`}
       aria-valuetext={canMove ? format(marker.x) : undefined}
@@ -66,10 +65,10 @@ export function Marker({ marker, row, sx, width, height, samples, format, action
         event.stopPropagation();
       }}
     >
-      {canMove && <rect x={-6} y={-top} width={12} height={height + top} fill="transparent" />}
-      <line y1={-4} y2={height} stroke={colour('ink')} strokeWidth={1.1} />
+      {canMove && <rect x={at - 6} y={-top} width={12} height={height + top} fill="transparent" />}
+      <line x1={at} x2={at} y1={-4} y2={height} stroke={colour('ink')} strokeWidth={1.1} />
       <text
-        x={row === 0 ? 0 : 4}
+        x={row === 0 ? at : at + 4}
         y={row === 0 ? -7 : 12 + 13 * (row - 1)}
         textAnchor={at > width - 40 ? 'end' : at < 40 || row > 0 ? 'start' : 'middle'}
         fontSize={11}

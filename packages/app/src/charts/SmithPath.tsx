@@ -61,14 +61,18 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
   const lines = useRef<SVGGElement>(null);
   const ends = useRef(new Map<string, SVGGElement>());
   useDrawn(() => {
-    const place = ({ re, im }: Point) => `translate(${tenth(cx + re * radius)} ${tenth(cy - im * radius)})`;
+    // Written into the circles: a transform of its own for each has the whole page put together anew.
+    const place = (circle: Element | null, { re, im }: Point) => {
+      circle?.setAttribute('cx', String(tenth(cx + re * radius)));
+      circle?.setAttribute('cy', String(tenth(cy - im * radius)));
+    };
     const [first] = ways.value;
-    if (first) start.current?.setAttribute('transform', place(first.points[0]));
+    if (first) place(start.current, first.points[0]);
     ways.value.forEach(({ piece, points, shown }, i) => {
       lines.current?.children[i]?.setAttribute('d', pointsPath(points, cx, cy, radius));
       const end = ends.current.get(piece);
       if (!end || shown === undefined) return;
-      end.setAttribute('transform', place(points[points.length - 1]));
+      for (const circle of end.querySelectorAll('circle')) place(circle, points[points.length - 1]);
       end.setAttribute('aria-valuetext', shown);
     });
   });
@@ -150,7 +154,7 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
               strokeWidth={2.4}
               strokeDasharray={follows ? '3 2' : undefined}
             />
-            {piece === hovered && <ArcName picture={picture} piece={piece} />}
+            {piece === hovered && <ArcName {...{ picture, cx, cy, radius, piece }} />}
           </g>
         );
       })}
@@ -159,14 +163,15 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
 });
 
 /** What an arc is and what it grows with, as it is now. */
-function ArcName({ picture, piece }: Pick<SmithPathProps, 'picture'> & { piece: string }) {
+function ArcName(props: Pick<SmithPathProps, 'picture' | 'cx' | 'cy' | 'radius'> & { piece: string }) {
+  const { picture, cx, cy, radius, piece } = props;
   const { arcs = NO_ARCS } = useLive(picture);
   const arc = arcs.find((a) => a.piece === piece);
+  if (!arc) return null;
+  const end = arc.points[arc.points.length - 1];
   return (
-    arc && (
-      <text {...nameProps} x={10} y={16}>
-        {arc.name} {arc.shown}
-      </text>
-    )
+    <text {...nameProps} x={cx + end.re * radius + 10} y={cy - end.im * radius + 16}>
+      {arc.name} {arc.shown}
+    </text>
   );
 }

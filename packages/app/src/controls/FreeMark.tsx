@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { TextButton } from './basics';
 import { helpHandlers } from './help';
 
@@ -9,7 +10,7 @@ interface FreeMarkProps {
 }
 
 /** Whether hand and search may move a value: it is on the tuning strip or not. */
-export function FreeMark({ label, on, onChange }: FreeMarkProps) {
+export const FreeMark = memo(function FreeMark({ label, on, onChange }: FreeMarkProps) {
   return (
     <TextButton
       aria-label={`${label}: on the tuning strip`}
@@ -24,4 +25,4 @@ export function FreeMark({ label, on, onChange }: FreeMarkProps) {
       {on ? '\u25C6' : '\u25C7'}
     </TextButton>
   );
-}
+});

@@ -15,9 +15,13 @@ import { helpHandlers } from './help';
 import { stepAt, stepText, type Stepped } from './step';
 
 export const InputBox = styled.input<{ $quiet?: boolean }>`
+  display: block;
   width: 100%;
   min-width: 0;
   height: 26px;
+  /* What is typed changes nothing around it; where nothing else says how wide it is, it is as wide as fields are. */
+  contain: strict;
+  contain-intrinsic-width: 150px;
   padding: 0 6px;
   border: 1px solid transparent;
   border-bottom-color: ${colour('rule')};

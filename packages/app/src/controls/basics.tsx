@@ -2,6 +2,15 @@ import { Button as AriaButton, type ButtonProps } from 'react-aria-components/Bu
 import styled, { css } from 'styled-components';
 import { colour } from '../theme';
 
+/**
+ * Fills its place, and is laid out by itself when something in it changes. Its place is positioned and no grid or flex
+ * container: an item of those is laid out with all of them, and all of the page around them.
+ */
+export const byItself = css`
+  position: absolute;
+  inset: 0;
+  contain: strict;
+`;
 export const quietButton = css`
   display: inline-flex;
   align-items: center;

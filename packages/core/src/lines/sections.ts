@@ -33,8 +33,12 @@ export class Sections {
 const boards = new Map<string, Sections>();
 const BOARDS = 4;
 
+/** The board that was asked for last: one network is made of many parts, and looked into many times. */
+let last: readonly [MediumId, Substrate, Sections] | undefined;
+
 /** The cross-sections of a board, shared by all that is computed on it. */
 export function sectionsOn(medium: MediumId, substrate: Substrate): Sections {
+  if (last?.[1] === substrate && last[0] === medium) return last[2];
   const { er, tand, height, thickness, conductivity, roughness, cover, offCentre, stretch, among } =
     substrate;
   const key = `${medium} ${er} ${tand} ${height} ${thickness} ${conductivity} ${roughness} ${cover} ${offCentre ?? 0} ${stretch ?? 1} ${among ? JSON.stringify(among) : ''}`;
@@ -46,5 +50,6 @@ export function sectionsOn(medium: MediumId, substrate: Substrate): Sections {
     if (boards.size <= BOARDS) break;
     boards.delete(oldest);
   }
+  last = [medium, substrate, sections];
   return sections;
 }

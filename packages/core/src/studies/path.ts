@@ -1,3 +1,4 @@
+import type { Electrical } from '../electrical';
 import { beyond } from '../grow';
 import {
   fromScattering,
@@ -10,10 +11,11 @@ import {
   type CircuitPiece,
   type PlotPlane,
   type Design,
+  type Network,
   type ResolvedDesign,
   type ResolvedPiece,
 } from '../network';
-import { drive, type Steps } from '../numeric';
+import { drive, solveComplex, type Steps } from '../numeric';
 import { parts, type PartValues } from '../parts';
 import type { SData } from '../results';
 
@@ -60,10 +62,21 @@ interface Looker {
   at(node: string, inside: ReadonlySet<string>): Reflection;
   /** The same for many values of one of the pieces inside: what lies around it is solved once. */
   around(node: string, inside: ReadonlySet<string>, piece: ResolvedPiece): (own: PartValues) => Reflection;
+  /** Takes what is inside together. All that is looked into later has to hold it, and meets it only where others do. */
+  settle(inside: ReadonlySet<string>): void;
 }
 
 /** Where a network is looked into. */
 const LOOK = '#look';
+/** Reference of the waves between what is taken apart, ohm; any gives the same result. */
+const BETWEEN = 50;
+
+/** Pieces that were taken together. */
+interface Behind {
+  readonly ids: ReadonlySet<string>;
+  readonly nodes: readonly string[];
+  readonly block: Electrical;
+}
 
 function reflector(
   solid: readonly ResolvedPiece[],
@@ -74,18 +87,40 @@ function reflector(
 ): Looker {
   const freq = Float64Array.of(f0);
   const z0 = first.values!.z;
+  const join = (pieces: readonly CircuitPiece[]): Network => networkOf({ ...circuit, pieces }, data);
+  const solve = (network: Network): SData => solveNetwork(network, freq);
+  const ports = (nodes: readonly string[], from: number): CircuitPiece[] =>
+    nodes.map((node, i) => portPiece(node, { re: BETWEEN, im: 0 }, from + i));
+  /** What was taken together. */
+  let behind: Behind | undefined;
+  // Pieces on solved data are put right together or not at all.
+  const isWhole = circuit.pieces.some((p) => p.backed);
   /** S-matrix at some ports of what lies inside; other ports come after them. */
-  const solved = (inside: (id: string) => boolean, ports: readonly CircuitPiece[]): SData => {
-    let number = ports.length;
+  const solved = (inside: (id: string) => boolean, asked: readonly CircuitPiece[]): SData => {
+    let number = asked.length;
     const pieces = solid.flatMap((p, i) =>
-      !inside(p.id)
+      !inside(p.id) || behind?.ids.has(p.id)
         ? []
         : p.kind === 'port'
           ? [portPiece(p.nodes[0], p.values!.z, ++number)]
           : [circuit.pieces[i]],
     );
-    return solveNetwork(networkOf({ ...circuit, pieces: [...pieces, ...ports] }, data), freq);
+    const network = join([...pieces, ...asked]);
+    return solve(
+      behind
+        ? { ...network, parts: [...network.parts, { electrical: behind.block, nodes: behind.nodes }] }
+        : network,
+    );
   };
+  /** The first ports of a solution as a part. */
+  const blockOf = (n: number, s: SData): Electrical =>
+    fromScattering(n, s.z0.slice(0, n), (_f, re, im) => {
+      for (let i = 0; i < n; i++)
+        for (let j = 0; j < n; j++) {
+          re[i * n + j] = s.re[i * s.ports + j];
+          im[i * n + j] = s.im[i * s.ports + j];
+        }
+    });
   return {
     at(node, inside) {
       const s = solved((id) => inside.has(id), [portPiece(node, z0, 1)]);
@@ -93,29 +128,78 @@ function reflector(
     },
     around(node, inside, piece) {
       const pins = [...new Set(piece.nodes.filter((n) => n !== GROUND))];
-      const n = pins.length + 1;
       const rest = solved(
         (id) => id !== piece.id && inside.has(id),
-        [portPiece(node, z0, 1), ...pins.map((pin, i) => portPiece(pin, { re: 50, im: 0 }, i + 2))],
+        [portPiece(node, z0, 1), ...ports(pins, 2)],
       );
-      const block = fromScattering(n, rest.z0.slice(0, n), (_f, re, im) => {
-        for (let i = 0; i < n; i++)
-          for (let j = 0; j < n; j++) {
-            re[i * n + j] = rest.re[i * rest.ports + j];
-            im[i * n + j] = rest.im[i * rest.ports + j];
-          }
-      });
+      const apart = pins.length === piece.nodes.length ? waves(pins.length, rest) : undefined;
+      const block = blockOf(pins.length + 1, rest);
       return (values) => {
-        const own = seenBy(circuit.model, { ...piece, values });
-        const { parts: joined, ports } = networkOf(
-          { ...circuit, pieces: [own, portPiece(LOOK, z0, 1)] },
-          data,
-        );
-        const all = [...joined, { electrical: block, nodes: [LOOK, ...pins] }];
-        const s = solveNetwork({ parts: all, ports }, freq);
+        const own = join([seenBy(circuit.model, { ...piece, values })]);
+        const direct = apart?.(own.parts[0].electrical, f0);
+        if (direct) return direct;
+        const looked = join([portPiece(LOOK, z0, 1)]);
+        const all = [...own.parts, { electrical: block, nodes: [LOOK, ...pins] }];
+        const s = solve({ parts: all, ports: looked.ports });
         return { re: s.re[0], im: s.im[0] };
       };
     },
+    settle(inside) {
+      if (isWhole) return;
+      const within = new Set(behind?.nodes);
+      const without = new Set<string>();
+      for (const p of solid)
+        if (!behind?.ids.has(p.id)) for (const n of p.nodes) (inside.has(p.id) ? within : without).add(n);
+      const nodes = [...within].filter((n) => n !== GROUND && without.has(n));
+      if (nodes.length === 0) return;
+      const s = solved((id) => inside.has(id), ports(nodes, 1));
+      behind = { ids: new Set(inside), nodes, block: blockOf(nodes.length, s) };
+    },
+  };
+}
+
+/**
+ * The reflection at the first port of a network with a part at its `n` ports behind that one: what the part gives back,
+ * b = P a, and what the network gives to it, a = R0 + R b, in waves of one reference. Undefined where the two resonate
+ * by themselves.
+ */
+function waves(n: number, rest: SData): (own: Electrical, f: number) => Reflection | undefined {
+  const size = rest.ports;
+  const at = (i: number, j: number) => i * size + j;
+  const pr = new Float64Array(n * n);
+  const pi = new Float64Array(n * n);
+  return (own, f) => {
+    own.scatter(f, BETWEEN, pr, pi);
+    // (1 - R P) a = R0.
+    const [mr, mi] = [new Float64Array(n * n), new Float64Array(n * n)];
+    const [ar, ai] = [new Float64Array(n), new Float64Array(n)];
+    for (let i = 0; i < n; i++) {
+      ar[i] = rest.re[at(i + 1, 0)];
+      ai[i] = rest.im[at(i + 1, 0)];
+      for (let j = 0; j < n; j++) {
+        let [re, im] = [i === j ? 1 : 0, 0];
+        for (let k = 0; k < n; k++) {
+          const [r, x] = [rest.re[at(i + 1, k + 1)], rest.im[at(i + 1, k + 1)]];
+          re -= r * pr[k * n + j] - x * pi[k * n + j];
+          im -= r * pi[k * n + j] + x * pr[k * n + j];
+        }
+        mr[i * n + j] = re;
+        mi[i * n + j] = im;
+      }
+    }
+    if (!solveComplex(n, 1, mr, mi, ar, ai)) return undefined;
+    let [re, im] = [rest.re[0], rest.im[0]];
+    for (let i = 0; i < n; i++) {
+      let [br, bi] = [0, 0];
+      for (let k = 0; k < n; k++) {
+        br += pr[i * n + k] * ar[k] - pi[i * n + k] * ai[k];
+        bi += pr[i * n + k] * ai[k] + pi[i * n + k] * ar[k];
+      }
+      const [r, x] = [rest.re[at(0, i + 1)], rest.im[at(0, i + 1)]];
+      re += r * br - x * bi;
+      im += r * bi + x * br;
+    }
+    return { re, im };
   };
 }
 
@@ -231,7 +315,7 @@ export function* pathSteps(
       here = reflection.at(node, set);
       if (Math.hypot(here.re - before.re, here.im - before.im) > 1e-4)
         arcs.push({ piece: id, points: [before, here] });
-      return;
+      return reflection.settle(inside);
     }
     const grown = reflection.around(node, set, piece);
     const look = (share: number) => grown(grows.at(piece.values!, share, across));
@@ -241,6 +325,7 @@ export function* pathSteps(
     const from = grows.beginning?.(piece.values!) ?? 0;
     for (let k = 1; k <= steps; k++) points.push(look(from + ((1 - from) * k) / steps));
     here = points[steps];
+    reflection.settle(inside);
     arcs.push({
       piece: id,
       points,

@@ -12,7 +12,7 @@ import type { MenuFocus } from '../../controls/command';
 import { Menu, Opening } from '../../controls/Menu';
 import { focusAfterMenu } from '../../controls/focus';
 import { useHandler } from '../../controls/stable';
-import { derived, useDerived, useDrawn, useLive, type Live } from '../../live';
+import { derived, useDerived, useDrawn, useLive, useRested, type Live } from '../../live';
 import { colour } from '../../theme';
 import { change } from '../edits';
 import { nodeCommands, nodeLabel, pieceCommands } from './growing';
@@ -56,21 +56,24 @@ const Box = styled(PictureBox)`
     background: transparent;
     cursor: pointer;
   }
+  /* Mixed, not translucent: an opacity of its own is a layer to put together at every step. */
+  .joints {
+    --shown: 41%;
+    fill: color-mix(in srgb, ${colour('laminate')} var(--shown), transparent);
+    stroke: color-mix(in srgb, ${colour('copperHand')} var(--shown), transparent);
+    pointer-events: none;
+  }
+  .joints[data-near] {
+    --shown: 75%;
+  }
   .node i {
     position: absolute;
     inset: 6.5px;
-    /* Mixed, not translucent: an opacity of each pin's own is a layer for each to put together at every step. */
-    --shown: 75%;
-    border: 1px solid color-mix(in srgb, ${colour('copperHand')} var(--shown), transparent);
     border-radius: 50%;
-    background: color-mix(in srgb, ${colour('laminate')} var(--shown), transparent) padding-box;
     color: ${colour('waterText')};
     font: 600 13px/14px inherit;
     font-style: normal;
     text-align: center;
-  }
-  .node[data-faint] i {
-    --shown: 41%;
   }
   .node[data-open] i {
     inset: 2px;
@@ -79,8 +82,7 @@ const Box = styled(PictureBox)`
   }
   .node:hover i,
   .node[aria-expanded='true'] i {
-    border-style: solid;
-    border-color: ${colour('water')};
+    border: 1px solid ${colour('water')};
     background: ${colour('waterSoft')};
   }
 `;
@@ -223,6 +225,8 @@ function nodesOf({ design, resolved, layout }: Artwork) {
   return list;
 }
 
+const tenth = (x: number): number => Math.round(x * 10) / 10;
+
 /** Where the buttons of the pins stand on the screen. */
 function spotsOf(nodes: ReturnType<typeof nodesOf>, view: View, size: Size): ReadonlyMap<string, Spot> {
   return new Map(
@@ -231,7 +235,10 @@ function spotsOf(nodes: ReturnType<typeof nodesOf>, view: View, size: Size): Rea
       // Joined pins that are not at hand stay out of the way until the pointer or the keyboard comes.
       const away = open ? 12 : 0;
       const outside = x < -20 || y < -20 || x > size.width + 20 || y > size.height + 20;
-      return [node, { x: x + away * Math.cos(angle), y: y - away * Math.sin(angle), outside }];
+      return [
+        node,
+        { x: tenth(x + away * Math.cos(angle)), y: tenth(y - away * Math.sin(angle)), outside, open },
+      ];
     }),
   );
 }
@@ -294,6 +301,7 @@ export const Copper = memo(function Copper(props: CopperProps) {
     [artwork],
     Object.is,
   );
+  const [buttons, placeButtons] = useRested(spots, REST);
   const shape = useLive(
     useDerived(() => shapeOf(artwork.value, nodes.value, view.value !== undefined), [artwork, nodes, view]),
   );
@@ -384,6 +392,8 @@ export const Copper = memo(function Copper(props: CopperProps) {
   return (
     <Box
       ref={box}
+      onPointerEnter={placeButtons}
+      onFocus={placeButtons}
       onKeyDown={(event) => {
         if ((event.target as Element).closest('[role="menu"], input')) return;
         const copy = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'c';
@@ -430,6 +440,8 @@ export const Copper = memo(function Copper(props: CopperProps) {
               )}
             </Suspense>
           )}
+          <Joints spots={spots} of={(node) => !near.has(node)} />
+          {near.size > 0 && <Joints spots={spots} of={(node) => near.has(node)} near />}
           <Planes artwork={artwork} view={view} />
           <Suspense>
             <PortPlanes artwork={artwork} view={view} chosen={chosen} />
@@ -463,8 +475,8 @@ export const Copper = memo(function Copper(props: CopperProps) {
             node={node}
             open={open}
             label={label}
-            spots={spots}
-            faint={!open && !near.has(node)}
+            spots={buttons}
+            now={spots}
             expanded={menu?.node === node}
             onOpen={openMenu}
           />
@@ -531,6 +543,32 @@ interface Spot {
   readonly x: number;
   readonly y: number;
   readonly outside: boolean;
+  readonly open: boolean;
+}
+
+/**
+ * Milliseconds of rest after which the buttons of the joints follow what is drawn of them, if the hand does not come to them
+ * before: a place for each, at every step, has the whole page put together anew.
+ */
+const REST = 600;
+
+interface JointsProps {
+  readonly spots: Live<ReadonlyMap<string, Spot>>;
+  readonly of: (node: string) => boolean;
+  /** They are at hand. */
+  readonly near?: boolean;
+}
+
+/** Joints, all in one drawing. */
+function Joints({ spots, of, near }: JointsProps) {
+  const path = useRef<SVGPathElement>(null);
+  useDrawn(() => {
+    let d = '';
+    for (const [node, { x, y, outside, open }] of spots.value)
+      if (!outside && !open && of(node)) d += `M${tenth(x - 3)} ${y}a3 3 0 1 0 6 0a3 3 0 1 0 -6 0`;
+    path.current!.setAttribute('d', d);
+  });
+  return <path ref={path} className="joints" data-near={near} data-screen-only aria-hidden="true" />;
 }
 
 interface NodeButtonProps {
@@ -538,20 +576,27 @@ interface NodeButtonProps {
   readonly open: boolean;
   readonly label: string;
   readonly spots: Live<ReadonlyMap<string, Spot>>;
-  /** Not at hand: out of the way until the pointer or the keyboard comes. */
-  readonly faint: boolean;
+  /** Where it stands where that is not known yet. */
+  readonly now: Live<ReadonlyMap<string, Spot>>;
   readonly expanded: boolean;
   readonly onOpen: (node: string, opener: HTMLElement, focus: MenuFocus) => void;
 }
 
 /** A pin to take hold of; its look stands in the box around all of them. */
 const NodeButton = memo(function NodeButton(props: NodeButtonProps) {
-  const { node, open, label, spots, faint, expanded, onOpen } = props;
+  const { node, open, label, spots, now, expanded, onOpen } = props;
   const button = useRef<HTMLButtonElement>(null);
+  const placed = useRef('');
   useDrawn(() => {
-    const spot = spots.value.get(node);
-    button.current!.hidden = !spot || spot.outside;
-    if (spot) button.current!.style.transform = `translate(${spot.x}px, ${spot.y}px)`;
+    // What can grow is drawn by its button itself.
+    const spot = open ? now.value.get(node) : (spots.value.get(node) ?? now.peek().get(node));
+    const hidden = !spot || spot.outside;
+    if (button.current!.hidden !== hidden) button.current!.hidden = hidden;
+    const place = spot && `translate(${spot.x}px, ${spot.y}px)`;
+    // What is written is worked out again even where it says the same.
+    if (!place || place === placed.current) return;
+    placed.current = place;
+    button.current!.style.transform = place;
   });
   return (
     <button
@@ -563,7 +608,6 @@ const NodeButton = memo(function NodeButton(props: NodeButtonProps) {
       aria-label={`${open ? 'grow at' : 'joint of'} ${label}`}
       aria-haspopup="menu"
       aria-expanded={expanded}
-      data-faint={faint || undefined}
       onClick={(event) => onOpen(node, event.currentTarget, true)}
       onKeyDown={(event) => {
         if (event.key !== 'Enter' && event.key !== ' ' && event.key !== 'ArrowDown') return;

@@ -53,6 +53,10 @@ const Strip = styled.div`
       padding-inline: 5px;
     }
   }
+  /* Magnitude and angle are the longest. */
+  th:nth-child(4) {
+    width: 19%;
+  }
   th:first-child,
   td:first-child {
     width: 150px;

@@ -1,24 +1,33 @@
-import { memo, useMemo } from 'react';
+import { memo, useMemo, type ComponentProps } from 'react';
 import styled from 'styled-components';
 import { layOut, type Layout } from '@ditch/core/artwork';
 import type { ResolvedDesign } from '@ditch/core/network';
 import { useSize } from '../../charts/size';
+import { byItself } from '../../controls/basics';
 import { colour } from '../../theme';
 import { fitView, pathOf, pointsOf, type View } from './view';
 
-/** Fills its place with a drawing. */
-export const PictureBox = styled.div`
+const Place = styled.div`
   position: relative;
   height: 100%;
   min-height: 0;
+`;
+const Drawn = styled.div`
+  ${byItself}
   overflow: hidden;
-  contain: strict;
   svg {
     position: absolute;
     inset: 0;
     display: block;
   }
 `;
+
+/** Fills its place with a drawing. */
+export const PictureBox = (props: ComponentProps<typeof Drawn>) => (
+  <Place>
+    <Drawn {...props} />
+  </Place>
+);
 
 interface OutlineProps {
   readonly box: Layout['box'];

@@ -5,7 +5,7 @@ import type { Piece, ResolvedPiece } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
 import { faceKey, movable } from '@ditch/core/studies';
 import { sideHeld, type Side } from '@ditch/core/grow';
-import { Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
+import { byItself, Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
 import { Chunks } from '../../controls/Chunks';
 import { useHandler } from '../../controls/stable';
 import { helpHandlers } from '../../controls/help';
@@ -48,6 +48,13 @@ const List = styled(Part)`
     text-align: left;
     cursor: pointer;
     line-height: 1.3;
+  }
+  .sign {
+    position: relative;
+    height: 16px;
+    svg {
+      ${byItself}
+    }
   }
   .head small {
     color: ${colour('quiet')};
@@ -336,23 +343,25 @@ function Sign({ document, worth }: { document: Piece; worth: Live<Worth> }) {
     useDerived(() => worth.value.pieces.get(document.id)?.values?.width !== undefined, [worth, document.id]),
   );
   return (
-    <svg width="22" height="16" aria-hidden="true">
-      {wide ? (
-        <rect ref={bar} width="22" fill={colour('copper')} />
-      ) : document.kind === 'port' ? (
-        <circle cx="11" cy="8" r="5" fill="none" stroke={colour('water')} strokeWidth="2" />
-      ) : (
-        <rect
-          x="3"
-          y="2"
-          width="16"
-          height="12"
-          fill="none"
-          stroke={colour('quiet')}
-          strokeDasharray={definition?.impedance ? '3 2' : undefined}
-        />
-      )}
-    </svg>
+    <span className="sign">
+      <svg width="22" height="16" aria-hidden="true">
+        {wide ? (
+          <rect ref={bar} width="22" fill={colour('copper')} />
+        ) : document.kind === 'port' ? (
+          <circle cx="11" cy="8" r="5" fill="none" stroke={colour('water')} strokeWidth="2" />
+        ) : (
+          <rect
+            x="3"
+            y="2"
+            width="16"
+            height="12"
+            fill="none"
+            stroke={colour('quiet')}
+            strokeDasharray={definition?.impedance ? '3 2' : undefined}
+          />
+        )}
+      </svg>
+    </span>
   );
 }
 

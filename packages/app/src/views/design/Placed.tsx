@@ -55,9 +55,14 @@ const DRAW: Readonly<
   },
   pin: (element, { pins: [{ x, y }] }, view) =>
     write(element, 'transform', `translate(${view.sx(x)} ${view.sy(y)})`),
-  number: (element, { pins: [{ angle }] }) => {
-    write(element, 'x', String(-15 * Math.cos(angle)));
-    write(element, 'y', String(15 * Math.sin(angle)));
+  // What nearly every design has is written without a transform, which would have the whole page put together anew.
+  port: (element, { pins: [{ x, y }] }, view) => {
+    write(element, 'cx', view.sx(x).toFixed(1));
+    write(element, 'cy', view.sy(y).toFixed(1));
+  },
+  number: (element, { pins: [{ x, y, angle }] }, view) => {
+    write(element, 'x', (view.sx(x) - 15 * Math.cos(angle)).toFixed(1));
+    write(element, 'y', (view.sy(y) + 15 * Math.sin(angle)).toFixed(1));
   },
 };
 
@@ -122,8 +127,14 @@ export const Placed = memo(function Placed(props: PlacedProps) {
         />
       ))}
       {kind === 'port' && (
-        <g data-draw="pin">
-          <circle r={here ? 7 : 5.5} fill={colour('raised')} stroke={colour('water')} strokeWidth={2} />
+        <g>
+          <circle
+            data-draw="port"
+            r={here ? 7 : 5.5}
+            fill={colour('raised')}
+            stroke={colour('water')}
+            strokeWidth={2}
+          />
           <text
             data-draw="number"
             dy="0.35em"

@@ -1,7 +1,8 @@
+import { memo } from 'react';
 import { lineOfPort, type Piece } from '@ditch/core/network';
 import { formatQuantity } from '@ditch/core/units';
 import { behindHand, say } from '../../store/session';
-import { useLive } from '../../live';
+import { useDerived, useLive } from '../../live';
 import { colour } from '../../theme';
 import { holdFace, releaseFace } from '../edits';
 import { LITERAL, movedAlong, stepOf, useGrips } from './grips';
@@ -27,12 +28,26 @@ function alongWay(way: readonly Place[], distance: number): Place & { readonly a
   }
 }
 
+interface PortPlanesProps extends LayerProps {
+  readonly chosen: Piece | undefined;
+}
+
 /** Reference planes of the ports: an arrow where one lies inside of a line; of the port that is open, to be moved along it. */
-export function PortPlanes({
-  artwork,
-  view: live,
-  chosen,
-}: LayerProps & { readonly chosen: Piece | undefined }) {
+export const PortPlanes = memo(function PortPlanes(props: PortPlanesProps) {
+  const { artwork, chosen } = props;
+  const some = useLive(
+    useDerived(
+      () =>
+        artwork.value.resolved.pieces.some(
+          (p) => p.kind === 'port' && (p.id === chosen?.id || (p.values?.plane?.re ?? 0) > 0),
+        ),
+      [artwork, chosen?.id],
+    ),
+  );
+  return some ? <Arrows {...props} /> : null;
+});
+
+function Arrows({ artwork, view: live, chosen }: PortPlanesProps) {
   const { design, resolved, layout } = useLive(artwork);
   const view = useLive(live);
   const { grip, shown, setShown } = useGrips<number>();

@@ -46,19 +46,25 @@ const HELP: Readonly<Record<EnclosureSide, string>> = {
 
 const length = (x: number): string => formatQuantity(x, 'length', { digits: 4 });
 
-/** The box in numbers, for its picture. */
-function boxOf({ resolved, layout }: Scene) {
-  const { stack, medium } = resolved;
+/** What stands around the copper, where there is a board. */
+function aroundOf({ resolved: { stack, medium } }: Scene) {
   if (!stack) return undefined;
   const { height, cover } = stack.substrate;
+  const isStripline = media[medium].grounds === 2;
+  return { isStripline, height, lid: isStripline || !Number.isFinite(cover) ? undefined : cover };
+}
+
+/** The box in numbers, for its picture. */
+function boxOf(scene: Scene) {
+  const { resolved, layout } = scene;
+  const around = aroundOf(scene);
+  if (!around) return undefined;
   const port = layout.pieces.find((p) => p.kind === 'port')?.pins[0];
   const cut = cutAt(resolved, layout, (port?.y ?? 0) + 1e-9);
   const walls = sideWalls(resolved, layout);
   const { x, width } = layout.box;
   return {
-    isStripline: media[medium].grounds === 2,
-    height,
-    lid: media[medium].grounds === 2 ? undefined : Number.isFinite(cover) ? cover : undefined,
+    ...around,
     cut,
     walls,
     from: walls?.x0 ?? x - 0.12 * width,
@@ -135,17 +141,21 @@ function Cut({ box }: { box: NonNullable<ReturnType<typeof boxOf>> }) {
 
 /** What stands around the copper: lid and side walls in a cut, what the box does inside of the sweep. */
 export function Surroundings({ scene }: { scene: Live<Scene> }) {
-  const { design, problems, box } = useLive(
-    useDerived(
-      () => ({
-        design: scene.value.design,
-        problems: scene.value.resolved.problems,
-        box: boxOf(scene.value),
-      }),
-      [scene],
-    ),
+  const { id, enclosure, problems, around, hasCopper, box } = useLive(
+    useDerived(() => {
+      const { design, resolved, layout } = scene.value;
+      const around = aroundOf(scene.value);
+      return {
+        id: design.id,
+        enclosure: design.enclosure,
+        problems: resolved.problems.filter((p) => p.place.kind === 'enclosure'),
+        around,
+        hasCopper: layout.pieces.some((p) => p.copper.length > 0),
+        // The picture is worked out where there is something to be seen.
+        box: design.enclosure || around?.lid !== undefined ? boxOf(scene.value) : undefined,
+      };
+    }, [scene]),
   );
-  const { id, enclosure } = design;
   const put = (to: Enclosure | undefined, label: string, merge?: string) =>
     changeDesign(id, label, { enclosure: to }, merge);
   const problemAt = (side: EnclosureSide) =>
@@ -164,21 +174,21 @@ export function Surroundings({ scene }: { scene: Live<Scene> }) {
       ports.some((p) => Math.abs(fromWalls(touching, p)[side]) < 1e-9) ? '0 mm' : room;
     put({ left: at('left'), right: at('right'), front: at('front'), back: at('back') }, 'put walls around');
   };
-  const hasLid = box?.lid !== undefined;
+  const hasLid = around?.lid !== undefined;
   return (
     <div role="group" aria-label="Surroundings">
       <Row>
         <Quiet>
           {enclosure
             ? 'Side walls, from the copper'
-            : hasLid || box?.isStripline
+            : hasLid || around?.isStripline
               ? 'Open to the sides'
               : 'Open above and to the sides'}
         </Quiet>
         {enclosure ? (
           <TextButton onPress={() => put(undefined, 'take the walls away')}>take away</TextButton>
         ) : (
-          <TextButton isDisabled={!box || box.cut.length === 0} onPress={putUp}>
+          <TextButton isDisabled={!around || !hasCopper} onPress={putUp}>
             put walls around
           </TextButton>
         )}
@@ -200,7 +210,7 @@ export function Surroundings({ scene }: { scene: Live<Scene> }) {
           ))}
         </Sides>
       )}
-      {box && (enclosure ?? hasLid) && <Cut box={box} />}
+      {box && <Cut box={box} />}
       {enclosure && box && (
         <Quiet>
           {box.resonances.length === 0

@@ -3,7 +3,7 @@ import { memo, useEffect, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { renameProblem, usedNames } from '@ditch/core/network';
 import { formatComplex, formatQuantity, kindOf, type Quantity } from '@ditch/core/units';
-import { SectionTitle, TextButton } from '../../controls/basics';
+import { byItself, SectionTitle, TextButton } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
 import { useHandler } from '../../controls/stable';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
@@ -104,6 +104,7 @@ interface ValueLineProps {
 const ValueLine = memo(function ValueLine(props: ValueLineProps) {
   const { scene, design, name, value, note, problem, unused, fresh, free, freeable } = props;
   const change = (text: string) => setValue(design, name, text);
+  const mark = useHandler((on: boolean) => setFree(design, `value:${name}`, on));
   const [nameProblem, setNameProblem] = useState<string>();
   return (
     <div>
@@ -122,9 +123,7 @@ const ValueLine = memo(function ValueLine(props: ValueLineProps) {
         />
         <Note>
           <Result scene={scene} name={name} both={value.length > 16} note={note} />
-          {freeable && (
-            <FreeMark label={name} on={free} onChange={(on) => setFree(design, `value:${name}`, on)} />
-          )}
+          {freeable && <FreeMark label={name} on={free} onChange={mark} />}
           {unused && (
             <TextButton aria-label={`Remove ${name}`} onPress={() => removeValue(design, name)}>
               remove
@@ -142,6 +141,22 @@ const ValueLine = memo(function ValueLine(props: ValueLineProps) {
   );
 });
 
+const ResultPlace = styled.span`
+  position: relative;
+  flex: 1;
+  min-width: 0;
+  height: 28px;
+  > span {
+    ${byItself}
+    display: flex;
+    align-items: center;
+  }
+  [data-long] & {
+    height: 1.25em;
+    white-space: nowrap;
+  }
+`;
+
 /** What an expression comes to, beside or instead of the note. */
 const Result = memo(function Result({
   scene,
@@ -158,11 +173,18 @@ const Result = memo(function Result({
       return quantity && !wrong && !/^\s*[+-]?(\d|\.\d)/.test(text) ? shown(quantity) : undefined;
     }, [scene, name]),
   );
-  return <span>{both && result && note ? `${result} · ${note}` : (result ?? note)}</span>;
+  if (result === undefined) return <span>{note}</span>;
+  return (
+    <ResultPlace>
+      <span>
+        <span>{both && note ? `${result} · ${note}` : result}</span>
+      </span>
+    </ResultPlace>
+  );
 });
 
 /** The name of a value; a new one is written into every expression that means it, and a refused one says why. */
-function ValueName({
+const ValueName = memo(function ValueName({
   design,
   name,
   autoFocus,
@@ -219,4 +241,4 @@ function ValueName({
         : {})}
     />
   );
-}
+});

@@ -6,7 +6,7 @@ import type { CouplerReading, FilterReading } from '@ditch/core/plots';
 import type { MatchReading } from '@ditch/core/results';
 import { formatNumber, formatQuantity } from '@ditch/core/units';
 import { levelStrokes } from '../../charts/types';
-import { QuietButton, TextButton } from '../../controls/basics';
+import { byItself, QuietButton, TextButton } from '../../controls/basics';
 import { useDerived, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import { setPreferences, usePreferences } from '../hooks';
@@ -15,13 +15,15 @@ import type { Solved, Solving } from './solving';
 
 const SolvePanel = lazy(() => import('./SolvePanel'));
 
-const Band = styled.div`
+const Place = styled.div`
   position: relative;
-  contain: strict;
+  height: 44px;
+`;
+const Band = styled.div`
+  ${byItself}
   display: flex;
   align-items: center;
   gap: 26px;
-  height: 44px;
   padding: 0 16px;
   background: ${colour('water')};
   color: ${colour('onWater')};
@@ -404,57 +406,59 @@ export const Waterline = memo(function Waterline({
   );
   const waterline = usePreferences((p) => p.waterline);
   return (
-    <Band role="group" aria-label="waterline: what the levels say">
-      <Handle
-        role="separator"
-        aria-label="waterline between copper and response"
-        aria-orientation="horizontal"
-        aria-valuenow={Math.round(waterline * 100)}
-        aria-valuemin={15}
-        aria-valuemax={75}
-        tabIndex={0}
-        onPointerDown={(event) => {
-          if (event.button !== 0) return;
-          dragging.current = true;
-          event.currentTarget.setPointerCapture(event.pointerId);
-        }}
-        onPointerMove={(event) => dragging.current && onDrag(event.clientY)}
-        onPointerUp={() => {
-          dragging.current = false;
-        }}
-        onKeyDown={(event) => {
-          const step = { ArrowUp: -0.03, ArrowDown: 0.03 }[event.key];
-          if (!step) return;
-          event.preventDefault();
-          setPreferences({ waterline: Math.min(0.75, Math.max(0.15, waterline + step)) });
-        }}
-      />
-      <Items readings={readings} />
-      <Solve
-        solved={solved}
-        solving={solving}
-        onRetune={retuning?.startSolved}
-        onPieces={onPieces}
-        onBack={onBack}
-      />
-      <Difference role="status">
-        {busy !== undefined ? (
-          <>
-            computing, {Math.round(busy * 100)} % <Stop onPress={onStop}>stop</Stop>
-          </>
-        ) : (
-          <Words readings={readings} solved={solved} />
-        )}
-      </Difference>
-      {retuning && (
-        <RetuneButton
-          progress={retuning.progress}
-          isDisabled={!matched}
-          start={retuning.start}
-          stop={retuning.stop}
+    <Place>
+      <Band role="group" aria-label="waterline: what the levels say">
+        <Handle
+          role="separator"
+          aria-label="waterline between copper and response"
+          aria-orientation="horizontal"
+          aria-valuenow={Math.round(waterline * 100)}
+          aria-valuemin={15}
+          aria-valuemax={75}
+          tabIndex={0}
+          onPointerDown={(event) => {
+            if (event.button !== 0) return;
+            dragging.current = true;
+            event.currentTarget.setPointerCapture(event.pointerId);
+          }}
+          onPointerMove={(event) => dragging.current && onDrag(event.clientY)}
+          onPointerUp={() => {
+            dragging.current = false;
+          }}
+          onKeyDown={(event) => {
+            const step = { ArrowUp: -0.03, ArrowDown: 0.03 }[event.key];
+            if (!step) return;
+            event.preventDefault();
+            setPreferences({ waterline: Math.min(0.75, Math.max(0.15, waterline + step)) });
+          }}
         />
-      )}
-    </Band>
+        <Items readings={readings} />
+        <Solve
+          solved={solved}
+          solving={solving}
+          onRetune={retuning?.startSolved}
+          onPieces={onPieces}
+          onBack={onBack}
+        />
+        <Difference role="status">
+          {busy !== undefined ? (
+            <>
+              computing, {Math.round(busy * 100)} % <Stop onPress={onStop}>stop</Stop>
+            </>
+          ) : (
+            <Words readings={readings} solved={solved} />
+          )}
+        </Difference>
+        {retuning && (
+          <RetuneButton
+            progress={retuning.progress}
+            isDisabled={!matched}
+            start={retuning.start}
+            stop={retuning.stop}
+          />
+        )}
+      </Band>
+    </Place>
   );
 });
 

@@ -62,6 +62,9 @@ const REST = 180;
 const PAUSE = 700;
 /** Seconds that are long. */
 const LONG = 20;
+/** What takes a while is not begun before the hand rests so many times as long, or at most so many milliseconds. */
+const PATIENCE = 2;
+const MOST_REST = 2000;
 /** Milliseconds of rest after which it is said what has changed since a solution. */
 const WORDS = 150;
 
@@ -118,6 +121,9 @@ export class Solving {
   private seconds: number | undefined;
   /** Seconds that the last estimate said, at whatever accuracy. */
   private weighed: number | undefined;
+  /** Milliseconds that the last look at the copper took, or had taken when it was broken off; and since when there is one. */
+  private looked = 0;
+  private since: number | undefined;
   /** It has followed by itself. */
   private followedOnce = false;
   private closed = false;
@@ -125,7 +131,10 @@ export class Solving {
     ({ project, design }, signal) => run('survey', { project: alone(project, design), design }, { signal }),
     {
       onResult: (reading, state) => this.surveyed(reading, state),
-      onError: (error) => this.tell({ refusal: error.message, known: true }),
+      onError: (error) => {
+        this.lookedFor();
+        this.tell({ refusal: error.message, known: true });
+      },
     },
   );
   private readonly estimator = new Conveyor<Weighing, Estimates>(
@@ -133,13 +142,14 @@ export class Solving {
       runApart('estimate', { copper: subject.copper, band, workers: WORKERS, asked }, { signal }),
     {
       onResult: (estimates, { copper }) => {
+        this.lookedFor();
         if (copper !== this.copper) return;
         this.tell({ estimates: { ...this.now.estimates, ...estimates } });
         for (const e of Object.values(estimates)) if (typeof e === 'object') this.weighed = e.seconds;
         this.followed();
       },
       // Without an estimate it can be solved all the same.
-      onError: () => undefined,
+      onError: () => this.lookedFor(),
     },
   );
 
@@ -191,15 +201,30 @@ export class Solving {
     clearTimeout(this.wording);
     if (shown && !fresh) this.wording = setTimeout(() => this.present && this.compare(this.present), WORDS);
     clearTimeout(this.timer);
-    this.timer = setTimeout(
-      () => this.surveyor.want(state),
-      this.isQuick() ? 0 : this.isLong() ? PAUSE : REST,
-    );
+    this.estimator.stop();
+    this.lookedFor();
+    this.timer = setTimeout(() => {
+      this.since = performance.now();
+      this.surveyor.want(state);
+    }, this.rest());
+  }
+
+  /** Milliseconds that the copper is left alone before it is looked at. */
+  private rest(): number {
+    if (this.isQuick()) return 0;
+    return Math.max(this.isLong() ? PAUSE : REST, Math.min(PATIENCE * this.looked, MOST_REST));
+  }
+
+  /** Ends a look at the copper: the next one is begun as late as it is long. */
+  private lookedFor(): void {
+    if (this.since !== undefined) this.looked = performance.now() - this.since;
+    this.since = undefined;
   }
 
   private stopLooking(): void {
     clearTimeout(this.timer);
     clearTimeout(this.wording);
+    this.since = undefined;
     this.surveyor.stop();
     this.estimator.stop();
     this.source = '';
@@ -230,6 +255,7 @@ export class Solving {
   private surveyed(reading: Reading<SolvedSubject | undefined>, state: State): void {
     if (state !== this.present && sourceOf(state) !== this.source) return;
     if ('problem' in reading || !reading.value) {
+      this.lookedFor();
       this.tell({ refusal: 'problem' in reading ? reading.problem : undefined, known: true });
       return;
     }
@@ -246,10 +272,10 @@ export class Solving {
       const { wanted } = this;
       this.wanted = undefined;
       if (wanted && !(solution?.complete && solution.accuracy === wanted)) this.start(wanted);
-      else if (!solution?.complete) {
-        if (this.isQuick()) this.followed();
-        else this.estimator.want({ copper, asked: [usePreferences.getState().accuracy] }, true);
-      }
+      else if (!solution?.complete && !this.isQuick())
+        return this.estimator.want({ copper, asked: [usePreferences.getState().accuracy] }, true);
+      else if (!solution?.complete) this.followed();
+      this.lookedFor();
     });
   }
 
