@@ -1,4 +1,4 @@
-import { choose, expect, nav, openDemo, test, levels } from './fixtures';
+import { choose, expect, nav, openAt, openDemo, test, levels } from './fixtures';
 
 test('a match is made and tuned with the keyboard alone', async ({ page }) => {
   await openDemo(page);
@@ -32,6 +32,51 @@ test('a match is made and tuned with the keyboard alone', async ({ page }) => {
   await expect(page.getByLabel('quarter wave: width (follows)')).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(page.getByLabel('value zl')).toHaveValue('35 ohm');
+});
+
+test('a step is laid out in parts and not as a page, and joints can be taken hold of where they are drawn', async ({
+  page,
+  browser,
+}) => {
+  await openAt(page, '/p/ditchwater/design/hybrid');
+  const field = page.getByLabel('value z0', { exact: true });
+  await field.focus();
+  for (let i = 0; i < 3; i++) {
+    await field.press('Shift+ArrowUp');
+    await page.waitForTimeout(400);
+  }
+  await browser.startTracing(page, { categories: ['devtools.timeline'] });
+  for (let i = 0; i < 5; i++) {
+    await field.press('Shift+ArrowUp');
+    await page.waitForTimeout(400);
+  }
+  const { traceEvents } = JSON.parse((await browser.stopTracing()).toString()) as {
+    traceEvents: { name: string; args: { beginData?: { partialLayout: boolean } } }[];
+  };
+  const laidOut = traceEvents.flatMap((e) =>
+    e.name === 'Layout' && e.args.beginData ? [e.args.beginData.partialLayout] : [],
+  );
+  expect(laidOut.length).toBeGreaterThan(3);
+  // What the review says may take the page once, but not every step.
+  expect(laidOut.filter((partial) => !partial).length).toBeLessThan(2);
+  // The buttons come when the hand does: on a joint that is drawn there is one.
+  await field.fill('70 ohm');
+  const drawn = page.locator('path.joints').first();
+  await expect(drawn).toHaveAttribute('d', /a3 3/);
+  const stage = page.getByRole('group', { name: 'copper, to scale' });
+  await stage.hover({ position: { x: 5, y: 60 } });
+  const { x: left, y: top } = (await stage.boundingBox())!;
+  const places = [...(await drawn.getAttribute('d'))!.matchAll(/M([\d.]+) ([\d.]+)a/g)].map(
+    ([, x, y]) => [Number(x) + 3 + left, Number(y) + top] as const,
+  );
+  expect(places.length).toBeGreaterThan(7);
+  for (const [x, y] of places)
+    expect(
+      await page.evaluate(
+        ([px, py]) => document.elementFromPoint(px, py)?.closest('[data-node]') !== null,
+        [x, y],
+      ),
+    ).toBe(true);
 });
 
 test('values are added, named, used and removed', async ({ page }) => {

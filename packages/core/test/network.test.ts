@@ -1,14 +1,24 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { solveComplex } from '../src/numeric';
+import { readFileSync } from 'node:fs';
+import { readProject } from '../src/formats';
+import { provideTables } from '../src/junctions';
+import { junctionTables } from '../src/junctions/tables';
+import { drive, solveComplex } from '../src/numeric';
 import {
   cascade,
+  changingSlowly,
+  circuitOf,
   createSolver,
   createSystem,
+  dataFinder,
   fromAdmittance,
   fromChain,
   fromScattering,
   GROUND,
+  networkOf,
+  resolveDesign,
+  samplingSteps,
   seriesImpedance,
   solveNetwork,
   symmetricPair,
@@ -407,6 +417,64 @@ describe('network solution', () => {
         expect(d.re[i]).toBeCloseTo(expected.re[i], 13);
         expect(d.im[i]).toBeCloseTo(expected.im[i], 13);
       }
+    }
+  });
+});
+
+describe('a sweep', () => {
+  const sweep = Float64Array.from({ length: 401 }, (_, k) => 0.5 + k / 400);
+  /** A reflection of size one with a phase, that counts how often it is worked out. */
+  const slow = (phase: (f: number) => number) => {
+    const seen = { count: 0 };
+    const electrical = changingSlowly({
+      pins: 1,
+      scatter(f, _zn, re, im) {
+        seen.count++;
+        re[0] = Math.cos(phase(f));
+        im[0] = Math.sin(phase(f));
+      },
+    });
+    return {
+      seen,
+      network: { parts: [part(line(70, 1), '1', '2'), part(electrical, '2')], ports: [port('1')] },
+    };
+  };
+  const worst = (a: SData, b: SData) =>
+    a.re.reduce((most, re, k) => Math.max(most, Math.hypot(re - b.re[k], a.im[k] - b.im[k])), 0);
+  const pointwise = (network: Network, freq: Float64Array) =>
+    drive(samplingSteps(network, freq, createSolver(network)));
+
+  it('reads parts that change slowly at a few places, and those that bend at every point', () => {
+    const smooth = slow((f) => 3 * f + Math.sin(f));
+    const swept = solveNetwork(smooth.network, sweep);
+    expect(smooth.seen.count).toBeLessThan(70);
+    expect(worst(swept, pointwise(smooth.network, sweep))).toBeLessThan(1e-8);
+    // A kink, however small, is kept.
+    const bent = slow((f) => 3 * f + 1e-6 * Math.abs(f - 0.83));
+    const kept = solveNetwork(bent.network, sweep);
+    expect(bent.seen.count).toBeGreaterThan(sweep.length);
+    expect(worst(kept, pointwise(bent.network, sweep))).toBe(0);
+    // Few points are worked out one by one.
+    const few = slow((f) => f);
+    solveNetwork(few.network, sweep.subarray(0, 20));
+    expect(few.seen.count).toBe(20);
+  });
+
+  it('of any design of the demo says what all of its points say', () => {
+    const project = readProject(
+      readFileSync(new URL('../../../examples/ditchwater.ditch.json', import.meta.url), 'utf8'),
+    );
+    provideTables(junctionTables);
+    try {
+      for (const design of project.designs) {
+        const resolved = resolveDesign(project, design);
+        const network = networkOf(circuitOf(resolved, 'modelled')!, dataFinder(project.data));
+        const { start, stop } = resolved.sweep!;
+        const freq = Float64Array.from(sweep, (x) => start + (stop - start) * (x - 0.5));
+        expect(worst(solveNetwork(network, freq), pointwise(network, freq)), design.name).toBeLessThan(1e-8);
+      }
+    } finally {
+      provideTables([]);
     }
   });
 });

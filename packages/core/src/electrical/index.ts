@@ -8,9 +8,14 @@ import type { Complex } from '../numeric';
  */
 export interface Electrical {
   readonly pins: number;
+  /** It is dear to work out and changes slowly with frequency: over a sweep it may be read between a few places. */
+  readonly isSlow?: true;
   /** Writes the `pins x pins` S-matrix at `f` (Hz), row-major. Allocates nothing. */
   scatter(f: number, zn: number, re: Float64Array, im: Float64Array): void;
 }
+
+/** Says of a part that it is dear and changes slowly. */
+export const changingSlowly = (part: Electrical): Electrical => ({ ...part, isSlow: true });
 
 /** Propagation at one frequency: `alpha` Np and `beta` rad over the whole length, real impedance `z0`. */
 export interface Propagation {

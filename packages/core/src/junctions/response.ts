@@ -60,25 +60,37 @@ export function responseOf(
   const turned = new Float64Array(n * n);
   const lost = new Float64Array(n * n);
   const half = new Float64Array(n * n);
+  // P of pins that are one node is 2 v v' - 1, and 1 of pins that are open.
+  const v = new Float64Array(n);
+  const av = new Float64Array(n);
   const scattering = scatteringFrom(n);
-  /** out = P a P */
+  /** av = a v, and v' a v. */
+  const along = (a: Float64Array): number => {
+    let all = 0;
+    for (let i = 0; i < n; i++) {
+      let sum = 0;
+      for (let k = 0; k < n; k++) sum += a[i * n + k] * v[k];
+      av[i] = sum;
+      all += v[i] * sum;
+    }
+    return all;
+  };
+  /** out = P a P, of a symmetric a */
   const between = (a: Float64Array, out: Float64Array) => {
+    if (!joined) return out.set(a);
+    const all = along(a);
     for (let i = 0; i < n; i++)
-      for (let j = 0; j < n; j++) {
-        let sum = 0;
-        for (let k = 0; k < n; k++) sum += p[i * n + k] * a[k * n + j];
-        half[i * n + j] = sum;
-      }
-    for (let i = 0; i < n; i++)
-      for (let j = 0; j < n; j++) {
-        let sum = 0;
-        for (let k = 0; k < n; k++) sum += half[i * n + k] * p[k * n + j];
-        out[i * n + j] = sum;
-      }
+      for (let j = 0; j < n; j++)
+        out[i * n + j] = a[i * n + j] - 2 * (v[i] * av[j] + av[i] * v[j]) + 4 * all * v[i] * v[j];
   };
   /** Fills m with what is stored, and `lost` with what leaves, both over the square of the share of the top frequency. */
   const fill = (f: number, z0: ArrayLike<number>): number => {
     plain(z0, joined, p);
+    if (joined) {
+      let sum = 0;
+      for (let i = 0; i < n; i++) sum += 1 / z0[i];
+      for (let i = 0; i < n; i++) v[i] = 1 / Math.sqrt(z0[i] * sum);
+    }
     const x = f / top;
     // Beyond its end a table says what it says there.
     const q = Math.min(1, x) ** 2;
@@ -106,12 +118,12 @@ export function responseOf(
       m.im[at] -= own;
       turned[at] = own;
     }
-    for (let i = 0; i < n; i++)
-      for (let j = 0; j < n; j++) {
-        let sum = 0;
-        for (let k = 0; k < n; k++) sum += turned[i * n + k] * p[k * n + j];
-        lost[i * n + j] = sum;
-      }
+    if (!joined) lost.set(turned);
+    else {
+      along(turned);
+      for (let i = 0; i < n; i++)
+        for (let j = 0; j < n; j++) lost[i * n + j] = 2 * av[i] * v[j] - turned[i * n + j];
+    }
     return x * x;
   };
   let given = stored.given ?? 0;

@@ -1,5 +1,5 @@
 import { fromScattering, type Electrical } from '../electrical';
-import { createSolver, networkOf, samplingSteps } from '../network';
+import { createSolver, networkOf, samplingSteps, type NetworkSolver } from '../network';
 import { rationalThrough } from '../numeric';
 import { REFERENCE, type Answer, type SolvedCopper } from './contract';
 
@@ -21,9 +21,9 @@ export const answer: Answer = ({ solved, ...circuit }, data) => {
   const network = solved
     ? { ...parts, parts: [...parts.parts, { electrical: electricalOf(solved), nodes: solved.nodes }] }
     : parts;
-  const solver = createSolver(network);
+  let solver: NetworkSolver | undefined;
   return {
-    sample: (freq) => samplingSteps(network, freq, solver),
-    at: (f, re, im) => solver.solve(f, re, im, 0),
+    sample: (freq) => samplingSteps(network, freq),
+    at: (f, re, im) => (solver ??= createSolver(network)).solve(f, re, im, 0),
   };
 };

@@ -3,6 +3,7 @@ import { drive } from '../numeric';
 import type { SData } from '../results';
 import type { Circuit } from './circuit';
 import { networkOf } from './simulate';
+import { sweptOver } from './smooth';
 import { createSolver, samplingSteps } from './solve';
 import type { Network } from './joined';
 
@@ -82,7 +83,7 @@ export function solverAt(
     const where = JSON.stringify({ ...circuit, pieces: undefined });
     if (where !== around) memory.clear();
     around = where;
-    const network = networkOf(circuit, data);
+    const network = sweptOver(networkOf(circuit, data), freq);
     // Pieces that are alike scatter alike: one of them is worked out.
     const firsts = new Map<string, number>();
     const whole: Network = {

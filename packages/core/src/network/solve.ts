@@ -11,6 +11,7 @@ import type { SData } from '../results';
 import type { Electrical } from '../electrical';
 import { GROUND, type Network } from './joined';
 import { reduce } from './reduce';
+import { sweptOver } from './smooth';
 
 /** Solves one frequency after the other into caller's arrays. */
 export interface NetworkSolver {
@@ -399,7 +400,7 @@ export function createSystem(joined: Network): NetworkSolver {
 export function* samplingSteps(
   network: Network,
   freq: Float64Array,
-  solver = createSolver(network),
+  solver = createSolver(sweptOver(network, freq)),
 ): Steps<SData> {
   const size = solver.ports * solver.ports;
   const re = new Float64Array(freq.length * size);

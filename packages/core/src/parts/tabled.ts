@@ -1,4 +1,4 @@
-import { fromScattering, type Electrical } from '../electrical';
+import { changingSlowly, fromScattering, type Electrical } from '../electrical';
 import { responseOf, square, storedIn, type JunctionKind } from '../junctions';
 import { linePoint } from '../lines';
 import { C0 } from '../numeric';
@@ -52,7 +52,7 @@ export function tabled(
   const s = square(n);
   const references = Array.from({ length: n }, () => ({ re: 0, im: 0 }));
   const pinOf = (i: number) => order?.[i] ?? i;
-  return fromScattering(n, references, (f, re, im) => {
+  const electrical = fromScattering(n, references, (f, re, im) => {
     response(f, lines(f), s);
     for (let i = 0; i < n; i++) {
       references[pinOf(i)].re = z0[i];
@@ -68,4 +68,5 @@ export function tabled(
       }
     }
   });
+  return changingSlowly(electrical);
 }

@@ -53,9 +53,12 @@ const Strip = styled.div`
       padding-inline: 5px;
     }
   }
-  /* Magnitude and angle are the longest. */
-  th:nth-child(4) {
-    width: 19%;
+  /* What is short leaves its room to magnitudes with angles, and impedances. */
+  th:nth-child(5) {
+    width: 8%;
+  }
+  th:last-child {
+    width: 76px;
   }
   th:first-child,
   td:first-child {

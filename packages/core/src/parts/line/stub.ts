@@ -1,5 +1,5 @@
 import { C0 } from '../../numeric';
-import { fromReflection } from '../../electrical';
+import { changingSlowly, fromReflection } from '../../electrical';
 import { linePoint } from '../../lines';
 import { realValues, type ElectricalContext, type PartDefinition, type PartValues } from '../contract';
 import { bar } from '../shapes';
@@ -67,7 +67,7 @@ export const stub = (
         const points = [point];
         const k = (4 * Math.PI * length) / C0;
         const far = { re: 0, im: 0 };
-        return fromReflection((f, out) => {
+        const seen = fromReflection((f, out) => {
           prepared.at(f, points);
           end(f, point.z0, far);
           const size = Math.exp(-2 * (point.alphaConductor + point.alphaDielectric) * length);
@@ -78,6 +78,7 @@ export const stub = (
           out.re = far.re * c - far.im * s;
           out.im = far.re * s + far.im * c;
         });
+        return changingSlowly(seen);
       },
     },
   },

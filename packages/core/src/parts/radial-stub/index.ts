@@ -1,5 +1,5 @@
 import { C0 } from '../../numeric';
-import { fromReflection } from '../../electrical';
+import { changingSlowly, fromReflection } from '../../electrical';
 import { linePoint } from '../../lines';
 import { FaceError, realValues, scaled, type PartDefinition, type Point } from '../contract';
 import { armProperty, lineAt, perHertz } from '../junction';
@@ -92,7 +92,7 @@ export const radialStub: PartDefinition = {
         const double = (4 * Math.PI * reach) / (RINGS * C0);
         const point = linePoint();
         const points = [point];
-        return fromReflection((f, out) => {
+        const seen = fromReflection((f, out) => {
           rings.forEach((ring, i) => {
             sections[i].at(f, points);
             ring.z0 = point.z0;
@@ -101,6 +101,7 @@ export const radialStub: PartDefinition = {
           });
           throughRings(rings, 2 * extension * f, out);
         });
+        return changingSlowly(seen);
       },
     },
   },

@@ -1,5 +1,5 @@
 import { C0 } from '../../numeric';
-import { cascade, uniformLine } from '../../electrical';
+import { cascade, changingSlowly, uniformLine } from '../../electrical';
 import { linePoint } from '../../lines';
 import { TaperError, taperImpedance, type TaperProfile } from '../../theory';
 import {
@@ -160,17 +160,16 @@ export const taper: PartDefinition = {
         const k = (2 * Math.PI * step) / C0;
         const point = linePoint();
         const points = [point];
-        return cascade(
-          (facts.middles as readonly number[]).map((width) => {
-            const section = context.section('strip', width);
-            return uniformLine((f, out) => {
-              section.at(f, points);
-              out.z0 = point.z0;
-              out.beta = k * f * Math.sqrt(point.eeff);
-              out.alpha = (point.alphaConductor + point.alphaDielectric) * step;
-            });
-          }),
-        );
+        const slices = (facts.middles as readonly number[]).map((width) => {
+          const section = context.section('strip', width);
+          return uniformLine((f, out) => {
+            section.at(f, points);
+            out.z0 = point.z0;
+            out.beta = k * f * Math.sqrt(point.eeff);
+            out.alpha = (point.alphaConductor + point.alphaDielectric) * step;
+          });
+        });
+        return changingSlowly(cascade(slices));
       },
     },
   },
