@@ -1,7 +1,9 @@
 // Makes the tables of junctions from the field solution and writes them into the core: `node scripts/junctions.mjs [KIND...]`.
 // Needed when the field solution of small copper or the layout of a table has changed. What was solved is kept in
-// node_modules/.cache, so that a table of higher degree costs only the nodes that it adds; about an hour on two cores.
+// node_modules/.cache, so that a table of higher degree costs only the nodes that it adds; about two hours on two cores.
+// `--grow N` adds N nodes to each table as it stands, where it bends most; a stop loses nothing but the last few.
 import { appendFileSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { parseArgs } from 'node:util';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import { format } from 'prettier';
 import { builtCore } from './bundle.mjs';
@@ -11,6 +13,11 @@ const UNIT = 2e-5;
 const ACCURACY = 'fine';
 /** Of the field solution, for boards open to their sides: what was solved before is solved again. */
 const REVISION = 2;
+/** Nodes added at once, and the highest degree of an axis for each unit of its cost. */
+const BATCH = 16;
+const HIGHEST = 12;
+/** What a lid bends counts for less: fewer boards have one. */
+const LID = 0.5;
 
 if (!isMainThread) {
   const { drive, storedSteps } = await import(workerData);
@@ -22,7 +29,7 @@ if (!isMainThread) {
     'junctions-core',
     `export * from './src/junctions/contract'; export * from './src/junctions/table'; export { isHoused, storedSteps } from './src/junctions/solved'; export { drive } from './src/numeric';`,
   );
-  const { forms, isHoused, junctionKinds, tableGrid } = await import(url);
+  const { axesOf, forms, isHoused, junctionKinds, tableGrid } = await import(url);
 
   const cache = new URL('../node_modules/.cache/', import.meta.url);
   mkdirSync(cache, { recursive: true });
@@ -34,69 +41,119 @@ if (!isMainThread) {
       known.set(key, numbers);
     }
 
-  const asked = process.argv.slice(2);
-  const tables = ['microstrip', 'stripline'].flatMap((medium) =>
-    junctionKinds.filter((k) => asked.length === 0 || asked.includes(k)).map((kind) => ({ kind, medium })),
-  );
-  const keyOf = (kind, medium, place) => {
+  const { values: options, positionals: asked } = parseArgs({
+    allowPositionals: true,
+    options: { grow: { type: 'string' }, medium: { type: 'string' } },
+  });
+  const tables = ['microstrip', 'stripline']
+    .filter((m) => options.medium === undefined || options.medium === m)
+    .flatMap((medium) =>
+      junctionKinds.filter((k) => asked.length === 0 || asked.includes(k)).map((kind) => ({ kind, medium })),
+    );
+  const keyOf = ({ kind, medium }, place) => {
     const housed = medium === 'microstrip' && !forms[kind].lid && isHoused(place[place.length - 1]);
     const solved = housed ? ' housed' : ` r${REVISION}`;
     return `${kind} ${medium} ${ACCURACY}${solved} ${place.map((x) => x.toPrecision(9)).join(' ')}`;
   };
-  const todo = tables.flatMap(({ kind, medium }) => {
-    const grid = tableGrid(kind, medium);
-    return grid.degrees
-      .map((d) => ({ kind, medium, place: grid.node(d) }))
-      .filter(({ place }) => !known.has(keyOf(kind, medium, place)));
-  });
-  console.log(`${todo.length} junctions to solve`);
-  let [next, done] = [0, 0];
-  await Promise.all(
-    [1, 2].map(
-      () =>
-        new Promise((resolve, reject) => {
-          const worker = new Worker(new URL(import.meta.url), { workerData: url });
-          let job;
-          const more = () => {
-            job = todo[next++];
-            if (job) return worker.postMessage(job);
-            void worker.terminate();
-            resolve();
-          };
-          worker.on('error', (error) => reject(new Error(`${JSON.stringify(job)}: ${error.message}`)));
-          worker.on('message', (numbers) => {
-            const key = keyOf(job.kind, job.medium, job.place);
-            known.set(key, numbers);
-            appendFileSync(kept, `${JSON.stringify([key, numbers])}\n`);
-            done++;
-            if (done % 20 === 0 || done === todo.length)
-              console.log(`${done} of ${todo.length}, now ${job.kind} in ${job.medium}`);
-            more();
-          });
-          more();
-        }),
-    ),
-  );
 
-  const folder = new URL('../packages/core/src/junctions/tables/', import.meta.url);
-  mkdirSync(folder, { recursive: true });
-  for (const { kind, medium } of tables) {
-    const grid = tableGrid(kind, medium);
-    // Of what is rounded the next nodes take account.
-    const surplus = [];
-    let largest = 0;
-    for (const d of grid.degrees) {
+  const hands = [1, 2].map(() => new Worker(new URL(import.meta.url), { workerData: url }));
+  /** Solves what is not known yet at some places of a table. */
+  const solve = async (table, places, tell) => {
+    const todo = places.filter((place) => !known.has(keyOf(table, place)));
+    let [next, done] = [0, 0];
+    const ask = (hand, place) =>
+      new Promise((resolve, reject) => {
+        hand.removeAllListeners();
+        hand.on('error', (error) => reject(new Error(`${table.kind} at ${place.join()}: ${error.message}`)));
+        hand.on('message', resolve);
+        hand.postMessage({ ...table, place });
+      });
+    await Promise.all(
+      hands.map(async (hand) => {
+        for (let place = todo[next++]; place; place = todo[next++]) {
+          const key = keyOf(table, place);
+          const numbers = await ask(hand, place);
+          known.set(key, numbers);
+          appendFileSync(kept, `${JSON.stringify([key, numbers])}\n`);
+          tell?.(++done, todo.length);
+        }
+      }),
+    );
+  };
+
+  const fileOf = ({ kind, medium }) =>
+    new URL(`../packages/core/src/junctions/tables/${kind}-${medium}.json`, import.meta.url);
+  const save = async (table, more, surplus) => {
+    const text = JSON.stringify({ ...table, unit: UNIT, ...(more.length > 0 && { more }), surplus });
+    writeFileSync(fileOf(table), await format(text, { parser: 'json', printWidth: 110 }));
+  };
+  /** Adds the surplus of the last nodes of a grid; of what is rounded the next nodes take account. */
+  const settle = (table, grid, surplus) => {
+    for (const d of grid.degrees.slice(surplus.length)) {
       const place = grid.node(d);
       const weights = grid.weights(place);
-      const row = known
-        .get(keyOf(kind, medium, place))
-        .map((y, i) => Math.round(y / UNIT - surplus.reduce((s, r, k) => s + weights[k] * r[i], 0)));
-      largest = Math.max(...row.map(Math.abs)) * UNIT;
-      surplus.push(row);
+      surplus.push(
+        known
+          .get(keyOf(table, place))
+          .map((y, i) => Math.round(y / UNIT - surplus.reduce((s, r, k) => s + weights[k] * r[i], 0))),
+      );
     }
-    const file = new URL(`${kind}-${medium}.json`, folder);
-    const text = JSON.stringify({ kind, medium, unit: UNIT, surplus });
-    writeFileSync(file, await format(text, { parser: 'json', printWidth: 110 }));
-    console.log(`${kind} in ${medium}: ${surplus.length} nodes, the last says ${largest.toFixed(4)}`);
+  };
+  const sizeOf = (row) => UNIT * Math.sqrt(row.reduce((s, x) => s + x * x, 0) / row.length);
+
+  /** The degrees that may come next, those first that promise most. */
+  const candidates = (table, degrees, surplus) => {
+    const axes = axesOf(table.kind, table.medium);
+    const sizes = new Map(degrees.map((d, k) => [d.join(), sizeOf(surplus[k])]));
+    const found = new Map();
+    for (const d of degrees)
+      for (let i = 0; i < axes.length; i++) {
+        const next = d.map((x, k) => x + (k === i ? 1 : 0));
+        const key = next.join();
+        if (sizes.has(key) || found.has(key) || next[i] > HIGHEST / (axes[i].cost ?? 1)) continue;
+        const back = (axis, by) => sizes.get(next.map((x, k) => x - (k === axis ? by : 0)).join());
+        const moved = axes.map((_, k) => k).filter((k) => next[k] > 0);
+        if (moved.some((k) => back(k, 1) === undefined)) continue;
+        // Even and odd degrees go down each for themselves.
+        const promise = Math.min(...moved.map((k) => Math.max(back(k, 1), (back(k, 2) ?? 0) / 2)));
+        const hasLid = axes.some((a, k) => a.fromLeast && next[k] > 0);
+        found.set(key, { next, promise: promise * (hasLid ? LID : 1) });
+      }
+    return [...found.values()].sort((a, b) => b.promise - a.promise);
+  };
+
+  for (const table of tables) {
+    const what = `${table.kind} in ${table.medium}`;
+    if (options.grow === undefined) {
+      const grid = tableGrid(table.kind, table.medium);
+      const places = grid.degrees.map((d) => grid.node(d));
+      await solve(table, places, (done, all) => {
+        if (done % 20 === 0 || done === all) console.log(`${what}: ${done} of ${all} solved`);
+      });
+      const surplus = [];
+      settle(table, grid, surplus);
+      await save(table, [], surplus);
+      console.log(`${what}: ${surplus.length} nodes, the last says ${sizeOf(surplus.at(-1)).toFixed(4)}`);
+      continue;
+    }
+    const { more = [], surplus } = JSON.parse(readFileSync(fileOf(table), 'utf8'));
+    for (const end = surplus.length + Number(options.grow); surplus.length < end;) {
+      const before = tableGrid(table.kind, table.medium, more);
+      const best = candidates(table, before.degrees, surplus).slice(0, Math.min(BATCH, end - surplus.length));
+      if (best.length === 0) break;
+      more.push(...best.map((b) => b.next));
+      const grid = tableGrid(table.kind, table.medium, more);
+      await solve(
+        table,
+        best.map((b) => grid.node(b.next)),
+      );
+      settle(table, grid, surplus);
+      await save(table, more, surplus);
+      const said = best.map((b, k) => sizeOf(surplus[surplus.length - best.length + k]));
+      console.log(
+        `${what}: ${surplus.length} nodes; promised ${best[0].promise.toFixed(4)} to ${best.at(-1).promise.toFixed(4)}, said up to ${Math.max(...said).toFixed(4)} (${best[said.indexOf(Math.max(...said))].next.join(' ')})`,
+      );
+    }
   }
+  await Promise.all(hands.map((hand) => hand.terminate()));
 }

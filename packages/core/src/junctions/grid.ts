@@ -24,9 +24,11 @@ function leja(count: number, first: number): number[] {
   return points;
 }
 
-/** Polynomials of a total degree in several variables, told by their values at nested nodes. */
+/** Polynomials in several variables, told by their values at nested nodes. */
 export interface Grid {
-  /** Degree along each axis of each basis function, least first; its node has the same numbers. */
+  /**
+   * Degree along each axis of each basis function, each after all that are nowhere higher; its node has the same numbers.
+   */
   readonly degrees: readonly (readonly number[])[];
   /** The node of a basis function in the axes' own values. */
   node(degrees: readonly number[]): number[];
@@ -34,9 +36,19 @@ export interface Grid {
   weights(point: readonly number[]): Float64Array;
 }
 
-export function gridOf(axes: readonly Axis[], degree: number): Grid {
+/**
+ * @param degree total degree of the polynomials
+ * @param more degrees along the axes of further ones, none before those that are nowhere higher
+ */
+export function gridOf(
+  axes: readonly Axis[],
+  degree: number,
+  more: readonly (readonly number[])[] = [],
+): Grid {
   const costs = axes.map((a) => a.cost ?? 1);
-  const points = axes.map((a, i) => leja(Math.floor(degree / costs[i]) + 1, a.fromLeast ? -1 : 0));
+  const points = axes.map((a, i) =>
+    leja(more.reduce((n, d) => Math.max(n, d[i]), Math.floor(degree / costs[i])) + 1, a.fromLeast ? -1 : 0),
+  );
   let degrees: number[][] = [[]];
   for (const cost of costs)
     degrees = degrees.flatMap((before) => {
@@ -45,6 +57,7 @@ export function gridOf(axes: readonly Axis[], degree: number): Grid {
     });
   const costOf = (d: readonly number[]) => d.reduce((s, x, k) => s + x * costs[k], 0);
   degrees.sort((a, b) => costOf(a) - costOf(b));
+  degrees.push(...more.map((d) => [...d]));
   const own = ({ least, most, ratio }: Axis, t: number) =>
     ratio ? least * (most / least) ** ((t + 1) / 2) : least + ((t + 1) / 2) * (most - least);
   const unit = ({ least, most, ratio }: Axis, x: number) =>

@@ -8,6 +8,8 @@ export interface TableData {
   readonly medium: MediumId;
   /** Unit of the numbers. */
   readonly unit: number;
+  /** Degrees of nodes beyond those of the form's total degree, where the junction bends most. */
+  readonly more?: readonly (readonly number[])[];
   readonly surplus: readonly (readonly number[])[];
 }
 
@@ -24,8 +26,11 @@ export interface Stored {
   readonly im: readonly Float64Array[];
 }
 
-export const tableGrid = (kind: JunctionKind, medium: MediumId): Grid =>
-  gridOf(axesOf(kind, medium), forms[kind].degree);
+export const tableGrid = (
+  kind: JunctionKind,
+  medium: MediumId,
+  more?: readonly (readonly number[])[],
+): Grid => gridOf(axesOf(kind, medium), forms[kind].degree, more);
 
 /** A little beyond its ends a table is as good as at them. */
 const BEYOND = 1e-6;
@@ -47,11 +52,13 @@ export const pairsOf = (pins: number): (readonly [number, number])[] =>
     Array.from({ length: pins - i }, (_, k) => [i, i + k] as const),
   ).flat();
 
-const grids = new Map<string, Grid>();
 /** A table with its numbers in one row. */
 interface Table {
   readonly unit: number;
   readonly surplus: Float64Array;
+  readonly more: TableData['more'];
+  /** Made when it is first read. */
+  grid?: Grid;
 }
 
 const tables = new Map<string, Table>();
@@ -61,8 +68,8 @@ const keyOf = (kind: JunctionKind, medium: MediumId) => `${kind} ${medium}`;
 export function provideTables(data: readonly TableData[]): void {
   tables.clear();
   lately.clear();
-  for (const { kind, medium, unit, surplus } of data)
-    tables.set(keyOf(kind, medium), { unit, surplus: Float64Array.from(surplus.flat()) });
+  for (const { kind, medium, unit, more, surplus } of data)
+    tables.set(keyOf(kind, medium), { unit, more, surplus: Float64Array.from(surplus.flat()) });
 }
 
 /** Junctions asked for lately: while one value moves the others stay. */
@@ -89,9 +96,8 @@ export function storedIn(
 function summed(kind: JunctionKind, medium: MediumId, place: readonly number[]): Float64Array | undefined {
   const table = tables.get(keyOf(kind, medium));
   if (!table) return undefined;
-  let grid = grids.get(keyOf(kind, medium));
-  if (!grid) grids.set(keyOf(kind, medium), (grid = tableGrid(kind, medium)));
-  const weights = grid.weights(place);
+  table.grid ??= tableGrid(kind, medium, table.more);
+  const weights = table.grid.weights(place);
   const sums = new Float64Array(2 * SHARES.length * pairsOf(forms[kind].pins).length);
   if (table.surplus.length !== weights.length * sums.length)
     throw new Error(`the table of ${kind} in ${medium} is not laid out as it is read: make it again`);
