@@ -1,5 +1,5 @@
 import { fromScattering, type Electrical } from '../electrical';
-import { createSolver, networkOf, samplingSteps, type NetworkSolver } from '../network';
+import { createSolver, networkOf, samplingSteps, sweptOver, type NetworkSolver } from '../network';
 import { rationalThrough } from '../numeric';
 import { REFERENCE, type Answer, type SolvedCopper } from './contract';
 
@@ -23,7 +23,11 @@ export const answer: Answer = ({ solved, ...circuit }, data) => {
     : parts;
   let solver: NetworkSolver | undefined;
   return {
-    sample: (freq) => samplingSteps(network, freq),
+    sample(freq) {
+      // What is asked afterwards lies in the sweep, where all that is dear is known by then.
+      solver = createSolver(sweptOver(network, freq));
+      return samplingSteps(network, freq, solver);
+    },
     at: (f, re, im) => (solver ??= createSolver(network)).solve(f, re, im, 0),
   };
 };

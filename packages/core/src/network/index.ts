@@ -9,6 +9,7 @@ export { backedElectrical, modelledAt } from './backing';
 export * from './simulate';
 export * from './joined';
 export * from './solve';
+export { sweptOver } from './smooth';
 export * from './thin';
 export * from './made';
 export * from './memory';

@@ -49,7 +49,7 @@ export interface Aside {
 }
 
 /** Milliseconds that an edit of a moving hand waits for its curves, to be drawn with them at once. */
-const TOGETHER = 40;
+const TOGETHER = 50;
 const NO_WALK: Walked = { arcs: [] };
 /** Larger networks are not walked; a long sweep is not computed again for a glance. */
 const WALKED = 60;
