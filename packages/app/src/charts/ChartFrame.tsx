@@ -3,7 +3,7 @@ import { useHandler } from '../controls/stable';
 import styled from 'styled-components';
 import { writeCsv, type Column } from '@ditch/core/formats';
 import { formatNumber } from '@ditch/core/units';
-import { byItself, Quiet } from '../controls/basics';
+import { Quiet, TwoLines } from '../controls/basics';
 import type { Command } from '../controls/command';
 import { Menu } from '../controls/Menu';
 import { download, fileName } from '../controls/files';
@@ -30,18 +30,8 @@ const Head = styled.header`
     white-space: nowrap;
   }
 `;
-const Beside = styled.span`
-  position: relative;
-  flex: 1;
-  min-width: 0;
-  height: 28px;
-  > span {
-    ${byItself}
-    display: flex;
-    align-items: center;
-  }
+const Beside = styled(TwoLines)`
   ${Quiet} {
-    /* Two lines have room beside the title. */
     max-height: 28px;
     overflow: hidden;
     font-size: 11px;

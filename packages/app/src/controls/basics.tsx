@@ -11,6 +11,18 @@ export const byItself = css`
   inset: 0;
   contain: strict;
 `;
+/** Room for two lines of words that change: they stand in the middle of it and are laid out by themselves. */
+export const TwoLines = styled.span`
+  position: relative;
+  flex: 1;
+  min-width: 0;
+  height: 28px;
+  > span {
+    ${byItself}
+    display: flex;
+    align-items: center;
+  }
+`;
 export const quietButton = css`
   display: inline-flex;
   align-items: center;

@@ -3,7 +3,7 @@ import { memo, useEffect, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { renameProblem, usedNames } from '@ditch/core/network';
 import { formatComplex, formatQuantity, kindOf, type Quantity } from '@ditch/core/units';
-import { byItself, SectionTitle, TextButton } from '../../controls/basics';
+import { SectionTitle, TextButton, TwoLines } from '../../controls/basics';
 import { helpHandlers } from '../../controls/help';
 import { useHandler } from '../../controls/stable';
 import { ErrorText, InputBox, QuantityInput, ScrubLabel } from '../../controls/QuantityInput';
@@ -141,16 +141,7 @@ const ValueLine = memo(function ValueLine(props: ValueLineProps) {
   );
 });
 
-const ResultPlace = styled.span`
-  position: relative;
-  flex: 1;
-  min-width: 0;
-  height: 28px;
-  > span {
-    ${byItself}
-    display: flex;
-    align-items: center;
-  }
+const ResultPlace = styled(TwoLines)`
   [data-long] & {
     height: 1.25em;
     white-space: nowrap;
