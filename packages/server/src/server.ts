@@ -19,6 +19,8 @@ export async function createServer({ root, logger = false, farm }: ServerOptions
     // What is sent is what is meant: nothing is made to fit.
     // A proxy on this machine says who its clients are.
     trustProxy: 'loopback',
+    // A connection that ends its last answer while the server closes would be waited for until its time is over.
+    forceCloseConnections: true,
     ajv: { customOptions: { coerceTypes: false, removeAdditional: false } },
   });
   await server.register(helmet, {
