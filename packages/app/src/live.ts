@@ -43,13 +43,10 @@ export function useLive<T>(live: Live<T>): T {
   return useSyncExternalStore(subscribe, () => live.peek());
 }
 
-/**
- * A live thing as it was when it last stood still for so many milliseconds, or when somebody asked for it; 0: as it is.
- */
+/** A live thing as it was when it last stood still for so many milliseconds, or when somebody asked for it. */
 export function useRested<T>(live: Live<T>, rest: number): readonly [rested: Live<T>, ask: () => void] {
-  const rested = useMemo(() => (rest === 0 ? undefined : signal(live.peek())), [live, rest]);
+  const rested = useMemo(() => signal(live.peek()), [live]);
   useEffect(() => {
-    if (!rested) return;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const stop = live.subscribe((value) => {
       clearTimeout(timer);
@@ -63,9 +60,9 @@ export function useRested<T>(live: Live<T>, rest: number): readonly [rested: Liv
     };
   }, [live, rest, rested]);
   const ask = useCallback(() => {
-    if (rested) rested.value = live.peek();
+    rested.value = live.peek();
   }, [live, rested]);
-  return [rested ?? live, ask];
+  return [rested, ask];
 }
 
 /** Something that a view gives at each of its renderings, as a live thing. */

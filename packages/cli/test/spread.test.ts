@@ -13,6 +13,13 @@ beforeAll(() => {
   ditch('design', 'branch-line', '--substrate', 'ptfe-2.94', '--freq', '10.55GHz', '--out', from());
 });
 
+/** All that a Touchstone file says, in the order in which it does. */
+const numbers = (path: string): number[] =>
+  readFileSync(path, 'utf8')
+    .replace(/^[!#].*$/gm, '')
+    .trim()
+    .split(/\s+/)
+    .map(Number);
 /** The cells of a CSV file, line by line. */
 const cells = (path: string): string[][] =>
   readFileSync(path, 'utf8')
@@ -48,12 +55,6 @@ describe('ditch family', () => {
     ]);
     const alone = file('alone.s4p');
     ditch('simulate', from(), '--set', 'z0=55ohm', '--set', 'f0=10GHz', ...sweep, '--out', alone);
-    const numbers = (path: string) =>
-      readFileSync(path, 'utf8')
-        .replace(/^[!#].*$/gm, '')
-        .trim()
-        .split(/\s+/)
-        .map(Number);
     const [member, same] = [join(folder(), '005.s4p'), alone].map(numbers);
     expect(member.length).toBe(5 * 33);
     member.forEach((x, i) => expect(x).toBeCloseTo(same[i], 12));
@@ -67,16 +68,17 @@ describe('ditch family', () => {
     expect(
       (JSON.parse(stdout) as { members: { values: { er: number } }[] }).members.map((m) => m.values.er),
     ).toEqual([2.84, 2.94, 3.04]);
-    const data = [1, 2, 3].map((i) => readFileSync(join(folder(), `00${i}.s4p`), 'utf8').split('\n'));
     // The nominal board is the design as it is; the others are not.
     const alone = file('nominal.s4p');
     ditch('simulate', from(), ...sweep, '--out', alone);
-    const last = (lines: string[]) => lines.slice(-6).join(' ').trim().split(/\s+/).map(Number);
-    const nominal = last(readFileSync(alone, 'utf8').split('\n'));
-    expect(nominal.length).toBeGreaterThan(30);
-    const off = (lines: string[]) => Math.max(...last(lines).map((x, i) => Math.abs(x - nominal[i])));
-    expect(off(data[1])).toBeLessThan(1e-12);
-    expect(off(data[0])).toBeGreaterThan(1e-4);
+    const nominal = numbers(alone);
+    expect(nominal.length).toBe(5 * 33);
+    const off = (member: number) =>
+      Math.max(...numbers(join(folder(), `00${member}.s4p`)).map((x, i) => Math.abs(x - nominal[i])));
+    // The pivots may be those of the member before.
+    expect(off(2)).toBeLessThan(1e-12);
+    expect(off(1)).toBeGreaterThan(1e-4);
+    expect(off(3)).toBeGreaterThan(1e-4);
   });
 
   it('says what is wrong, and makes no folder', () => {

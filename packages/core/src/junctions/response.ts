@@ -86,11 +86,7 @@ export function responseOf(
   /** Fills m with what is stored, and `lost` with what leaves, both over the square of the share of the top frequency. */
   const fill = (f: number, z0: ArrayLike<number>): number => {
     plain(z0, joined, p);
-    if (joined) {
-      let sum = 0;
-      for (let i = 0; i < n; i++) sum += 1 / z0[i];
-      for (let i = 0; i < n; i++) v[i] = 1 / Math.sqrt(z0[i] * sum);
-    }
+    for (let i = 0; i < n; i++) v[i] = Math.sqrt((1 + p[i * n + i]) / 2);
     const x = f / top;
     // Beyond its end a table says what it says there.
     const q = Math.min(1, x) ** 2;

@@ -24,8 +24,9 @@ export const answer: Answer = ({ solved, ...circuit }, data) => {
   let solver: NetworkSolver | undefined;
   return {
     sample(freq) {
+      const over = sweptOver(network, freq);
       // What is asked afterwards lies in the sweep, where all that is dear is known by then.
-      solver = createSolver(sweptOver(network, freq));
+      if (!solver || over !== network) solver = createSolver(over);
       return samplingSteps(network, freq, solver);
     },
     at: (f, re, im) => (solver ??= createSolver(network)).solve(f, re, im, 0),

@@ -98,19 +98,16 @@ function slow(part: Electrical, all: readonly Places[]): Electrical {
 }
 
 /**
- * What has parts that are dear to work out and change slowly with frequency read at a few places of a sweep instead of at
- * each of its points: within 1e-9 in S, or worked out as it is. @param freq ascending, Hz
+ * A network as it is solved over a sweep: parts that are dear to work out and change slowly with frequency are read at a few
+ * places of it instead of at each of its points, within 1e-9 in S, or worked out as they are. Where there are none, or few
+ * points, it is the network itself. @param freq ascending, Hz
  */
-export function slowly(freq: Float64Array): (part: Electrical) => Electrical {
-  const [low, high] = [freq[0], freq[freq.length - 1]];
-  if (freq.length < MANY || !(low < high)) return (part) => part;
-  const all = COUNTS.map((count) => new Places(low, high, count));
-  return (part) => (part.isSlow ? slow(part, all) : part);
-}
-
-/** A network as it is solved over a sweep. */
 export function sweptOver(network: Network, freq: Float64Array): Network {
-  if (!network.parts.some((p) => p.electrical.isSlow)) return network;
-  const over = slowly(freq);
-  return { ...network, parts: network.parts.map((p) => ({ ...p, electrical: over(p.electrical) })) };
+  const [low, high] = [freq[0], freq[freq.length - 1]];
+  if (freq.length < MANY || !(low < high) || !network.parts.some((p) => p.electrical.isSlow)) return network;
+  const all = COUNTS.map((count) => new Places(low, high, count));
+  const parts = network.parts.map((p) =>
+    p.electrical.isSlow ? { ...p, electrical: slow(p.electrical, all) } : p,
+  );
+  return { ...network, parts };
 }

@@ -12,6 +12,7 @@ import type { MenuFocus } from '../../controls/command';
 import { Menu, Opening } from '../../controls/Menu';
 import { focusAfterMenu } from '../../controls/focus';
 import { useHandler } from '../../controls/stable';
+import { tenth } from '../../charts/path';
 import { derived, useDerived, useDrawn, useLive, useRested, type Live } from '../../live';
 import { colour } from '../../theme';
 import { change } from '../edits';
@@ -224,8 +225,6 @@ function nodesOf({ design, resolved, layout }: Artwork) {
   }
   return list;
 }
-
-const tenth = (x: number): number => Math.round(x * 10) / 10;
 
 /** Where the buttons of the pins stand on the screen. */
 function spotsOf(nodes: ReturnType<typeof nodesOf>, view: View, size: Size): ReadonlyMap<string, Spot> {
