@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { evaluate, unit, type Complex } from 'mathjs';
+import { all, create, divide, equal, unit, type Complex } from 'mathjs';
 import { describe, expect, it } from 'vitest';
 import {
   checkQuantity,
@@ -96,12 +96,23 @@ describe('quantities', () => {
           .map((x) => x.join('')),
       ),
     }));
+    // The library goes on with infinity where a part divides by zero, which is refused here.
+    const library = create(all);
+    library.import(
+      {
+        divide(x: number, y: number) {
+          if (equal(y, 0)) throw new RangeError('divides by zero');
+          return divide(x, y);
+        },
+      },
+      { override: true },
+    );
     const known = { a: 1.7, bc: -0.6 };
     fc.assert(
       fc.property(text, (expression) => {
         let expected: number | Complex;
         try {
-          expected = evaluate(expression, known) as number | Complex;
+          expected = library.evaluate(expression, known) as number | Complex;
         } catch {
           return;
         }
