@@ -20,6 +20,7 @@ import { usePanZoom } from './panzoom';
 import { planePath, tenth } from './path';
 import { useSize } from './size';
 import { nameProps, countedLevel, isOf, strokeOf, type ChartMarker, type Kind } from './types';
+import { usePaths } from './written';
 
 export interface SmithTrace {
   readonly id: string;
@@ -125,10 +126,13 @@ const Curves = memo(function Curves({ picture, cx, cy, radius, clip }: LayerProp
   const traces = useDerived(() => picture.value.traces, [picture], Object.is);
   const waiting = useDerived(() => picture.value.waiting, [picture], Object.is);
   const layer = useRef<SVGGElement>(null);
-  useDrawn(() => {
-    const { children } = layer.current!;
-    traces.value.forEach((t, i) => children[i]?.setAttribute('d', planePath(t.re, t.im, cx, cy, radius)));
-  });
+  usePaths(
+    layer,
+    traces,
+    (t) => ({ a: t.re, b: t.im }),
+    ({ a, b }) => planePath(a, b, cx, cy, radius),
+    [cx, cy, radius],
+  );
   useDrawn(() => {
     layer.current!.style.opacity = waiting.value ? '0.35' : '';
   });

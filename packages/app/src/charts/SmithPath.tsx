@@ -3,6 +3,7 @@ import { sameEntries, useDerived, useDrawn, useLive, type Live } from '../live';
 import { colour } from '../theme';
 import { pointsPath, tenth } from './path';
 import { nameProps } from './types';
+import { write } from './written';
 
 export interface Point {
   readonly re: number;
@@ -63,17 +64,17 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
   useDrawn(() => {
     // Written into the circles: a transform of its own for each has the whole page put together anew.
     const place = (circle: Element | null, { re, im }: Point) => {
-      circle?.setAttribute('cx', String(tenth(cx + re * radius)));
-      circle?.setAttribute('cy', String(tenth(cy - im * radius)));
+      write(circle, 'cx', String(tenth(cx + re * radius)));
+      write(circle, 'cy', String(tenth(cy - im * radius)));
     };
     const [first] = ways.value;
     if (first) place(start.current, first.points[0]);
     ways.value.forEach(({ piece, points, shown }, i) => {
-      lines.current?.children[i]?.setAttribute('d', pointsPath(points, cx, cy, radius));
+      write(lines.current?.children[i], 'd', pointsPath(points, cx, cy, radius));
       const end = ends.current.get(piece);
       if (!end || shown === undefined) return;
       for (const circle of end.querySelectorAll('circle')) place(circle, points[points.length - 1]);
-      end.setAttribute('aria-valuetext', shown);
+      write(end, 'aria-valuetext', shown);
     });
   });
   if (arcs.length === 0) return null;

@@ -16,17 +16,16 @@ import {
   type RectPicture,
   type Tick,
 } from './types';
+import { usePaths, write } from './written';
 
 const NO_AREAS: readonly Between[] = [];
 const NO_LIMITS: readonly LimitBand[] = [];
 const NO_MARKERS: readonly ChartMarker[] = [];
 const NO_TICKS: readonly Tick[] = [];
 
-/** Writes an attribute that has changed. */
-function write(element: Element | undefined, name: string, value: number): void {
-  const text = String(Math.round(value * 100) / 100);
-  if (element && element.getAttribute(name) !== text) element.setAttribute(name, text);
-}
+/** Writes a place that has changed, px. */
+const place = (element: Element | undefined, name: string, value: number): void =>
+  write(element, name, String(Math.round(value * 100) / 100));
 
 /** A part of the plane in pixels: what the layers of a chart are drawn in. */
 export interface Plane {
@@ -90,16 +89,17 @@ export const Curves = memo(function Curves({ picture, plane }: LayerProps) {
   const traces = useDerived(() => picture.value.traces, [picture], Object.is);
   const waiting = useDerived(() => picture.value.waiting, [picture], Object.is);
   const layer = useRef<SVGGElement>(null);
-  useDrawn(() => {
-    const { x, y, view, width, height } = plane;
-    const toX = pixelsOf(x.log, view.x, 0, width);
-    const toY = pixelsOf(y.log, view.y, height, 0);
-    const { children } = layer.current!;
+  const { x, y, view, width, height } = plane;
+  const toX = pixelsOf(x.log, view.x, 0, width);
+  const toY = pixelsOf(y.log, view.y, height, 0);
+  usePaths(
+    layer,
+    traces,
+    (t) => ({ a: t.x, b: t.y }),
     // Far outside the view a curve ends in a straight line.
-    traces.value.forEach((t, i) =>
-      children[i]?.setAttribute('d', curvePath(t.x, t.y, toX, toY, 5 * height, -4 * height)),
-    );
-  });
+    ({ a, b }) => curvePath(a, b, toX, toY, 5 * height, -4 * height),
+    [plane],
+  );
   useDrawn(() => {
     layer.current!.style.opacity = waiting.value ? '0.35' : '';
   });
@@ -143,7 +143,7 @@ export const Names = memo(function Names({
     const { children } = layer.current!;
     // A name moves by whole pixels, and is not laid out again for less.
     spread([...wanted, ...atGuides], heights, 4, height).forEach((y, i) =>
-      write(children[i], 'y', Math.round(y)),
+      place(children[i], 'y', Math.round(y)),
     );
     layer.current!.style.opacity = waiting ? '0.5' : '';
   });
@@ -196,7 +196,7 @@ export const Goal = memo(function Goal({
           height: Math.max(0, height - Math.max(0, y)),
         }
       : { x1: x0, x2: x1, y1: y, y2: y };
-    for (const [name, value] of Object.entries(places)) write(mark.current, name, value);
+    for (const [name, value] of Object.entries(places)) place(mark.current, name, value);
   });
   if (!kind.given || (ground && !kind.met)) return null;
   return ground ? (

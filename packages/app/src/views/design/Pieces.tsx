@@ -5,6 +5,7 @@ import type { Piece, ResolvedPiece } from '@ditch/core/network';
 import { parts } from '@ditch/core/parts';
 import { faceKey, movable } from '@ditch/core/studies';
 import { sideHeld, type Side } from '@ditch/core/grow';
+import { write } from '../../charts/written';
 import { byItself, Quiet, SectionTitle, Segments, TextButton } from '../../controls/basics';
 import { Chunks } from '../../controls/Chunks';
 import { useHandler } from '../../controls/stable';
@@ -336,8 +337,8 @@ function Sign({ document, worth }: { document: Piece; worth: Live<Worth> }) {
     const { pieces, widest } = worth.value;
     const width = pieces.get(document.id)?.values?.width?.re ?? 0;
     const height = Math.round(10 * Math.max(2, 14 * (width / widest))) / 10;
-    bar.current?.setAttribute('y', String(8 - height / 2));
-    bar.current?.setAttribute('height', String(height));
+    write(bar.current, 'y', String(8 - height / 2));
+    write(bar.current, 'height', String(height));
   });
   const wide = useLive(
     useDerived(() => worth.value.pieces.get(document.id)?.values?.width !== undefined, [worth, document.id]),

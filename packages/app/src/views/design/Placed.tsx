@@ -2,6 +2,7 @@ import { memo, useRef } from 'react';
 import type { PlacedPiece } from '@ditch/core/artwork';
 import { parts } from '@ditch/core/parts';
 import { formatQuantity } from '@ditch/core/units';
+import { write } from '../../charts/written';
 import { useDerived, useDrawn, useLive, type Live } from '../../live';
 import { colour } from '../../theme';
 import type { Artwork } from './pictures';
@@ -34,10 +35,6 @@ interface PlacedProps {
   readonly onSelect: (id: string | undefined) => void;
   readonly onHover: (id: string | undefined) => void;
   readonly onSplit: (id: string, clientX: number, clientY: number) => void;
-}
-
-function write(element: Element, name: string, text: string): void {
-  if (element.getAttribute(name) !== text) element.setAttribute(name, text);
 }
 
 /** How the elements of a piece are drawn, by what they are. */

@@ -301,6 +301,29 @@ function solvedWords({
   return refusal && shown ? { text: `cannot be solved now: ${refusal}` } : undefined;
 }
 
+/** What the button says that asks for the solved level. */
+function askedFor({ refusal, under, shown, estimates, known }: Solved, accuracy: Accuracy) {
+  const estimate = estimates?.[accuracy];
+  const cost =
+    typeof estimate === 'object'
+      ? `, about ${formatNumber(Math.max(0.1, Number(estimate.seconds.toPrecision(1))))}\u2009s`
+      : '';
+  const isWhole = shown?.fresh === true && shown.solution.complete;
+  return {
+    under: under !== undefined,
+    isWhole,
+    refused: refusal !== undefined,
+    known: known || undefined,
+    label: under
+      ? `${Math.round(under.progress * 100)} % \u00B7 stop`
+      : shown && !shown.fresh
+        ? 'Solve again'
+        : shown && !isWhole
+          ? 'Go on'
+          : `Solve${cost}`,
+  };
+}
+
 /** Asks for the solved level, and says how far it has come. */
 const Solve = memo(function Solve({
   solved: live,
@@ -315,28 +338,17 @@ const Solve = memo(function Solve({
   onPieces: () => void;
   onBack: (pieces: readonly string[]) => void;
 }) {
-  const { refusal, under, shown, estimates, known } = useLive(live);
   const accuracy = usePreferences((p) => p.accuracy);
   const more = useRef<HTMLButtonElement>(null);
   const [open, setOpen] = useState(false);
-  const estimate = estimates?.[accuracy];
-  const cost =
-    typeof estimate === 'object'
-      ? `, about ${formatNumber(Math.max(0.1, Number(estimate.seconds.toPrecision(1))))}\u2009s`
-      : '';
-  const isWhole = shown?.fresh && shown.solution.complete;
-  const label = under
-    ? `${Math.round(under.progress * 100)} % \u00B7 stop`
-    : shown && !shown.fresh
-      ? 'Solve again'
-      : shown && !isWhole
-        ? 'Go on'
-        : `Solve${cost}`;
+  const { under, isWhole, refused, known, label } = useLive(
+    useDerived(() => askedFor(live.value, accuracy), [live, accuracy]),
+  );
   return (
     <SolveBox>
       {(under || !isWhole) && (
         <Retune
-          isDisabled={!under && refusal !== undefined}
+          isDisabled={!under && refused}
           aria-label={under ? `solving, ${label}` : label}
           onPress={() => (under ? solving.stop() : solving.start())}
         >
@@ -348,7 +360,7 @@ const Solve = memo(function Solve({
         aria-label="the solved level: cost, accuracy, result"
         aria-haspopup="dialog"
         aria-expanded={open}
-        data-known={known || undefined}
+        data-known={known}
         onPress={() => setOpen(true)}
       >
         ▾

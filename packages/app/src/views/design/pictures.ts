@@ -1,13 +1,13 @@
 import { intended, levels, liveLevels } from '@ditch/core/levels';
 import { enclosureResonances, sideWalls, type Layout } from '@ditch/core/artwork';
 import type { DataBlock, Design, Plot, Project, ResolvedDesign } from '@ditch/core/network';
-import type { Band } from '@ditch/core/planar';
 import { readCoupler, readFilter, type FilterReading, type Roles } from '@ditch/core/plots';
 import type { SData } from '@ditch/core/results';
 import { formatQuantity } from '@ditch/core/units';
 import type { SmithArc } from '../../charts/SmithPath';
 import type { ChartMarker, GoalBand, Tick } from '../../charts/types';
 import { derived, sameEntries, type Live } from '../../live';
+import { perData } from './perData';
 import { plotsOf, rolesFrom, sourcesOf, type LevelData, type Source } from './plots';
 import type { Aside, Scene } from './stage';
 import type { Reading } from './Waterline';
@@ -79,8 +79,8 @@ export function artworkOf(scene: Live<Scene>): Live<Artwork> {
   }, same);
 }
 
-/** Responses inside the band of a solution; the same object where that is all of it. */
-function within(data: SData, { start, stop }: Band): SData {
+/** Responses inside a band, Hz; the same object where that is all of it. */
+function within(data: SData, start: number, stop: number): SData {
   const { freq, ports } = data;
   const low = freq.findIndex((f) => f >= start * (1 - 1e-12));
   let high = freq.length;
@@ -97,6 +97,10 @@ function within(data: SData, { start, stop }: Band): SData {
   };
 }
 
+const inBand = perData(within, (start, stop) => `${start} ${stop}`);
+const couplerOf = perData(readCoupler, (roles, f0) => JSON.stringify([roles, f0]));
+const filterOf = perData(readFilter, (f0, kind) => `${f0} ${kind}`);
+
 export function picturesOf(scene: Live<Scene>, aside: Live<Aside>): Pictures {
   const dataOf = (id: string): SData | undefined => scene.value.responses.results.get(id)?.data;
   const blocked = derived(() => !scene.value.counted || !scene.value.resolved.sweep);
@@ -104,7 +108,7 @@ export function picturesOf(scene: Live<Scene>, aside: Live<Aside>): Pictures {
   const shown = derived(() => scene.value.solved.shown, Object.is);
   const solved = derived(() => {
     const data = shown.value && dataOf('solved');
-    return data && within(data, shown.value.solution);
+    return data && inBand(data, shown.value.solution.start, shown.value.solution.stop);
   }, Object.is);
   const past = derived(() => shown.value?.fresh === false, Object.is);
   const answers = derived(
@@ -164,10 +168,10 @@ export function picturesOf(scene: Live<Scene>, aside: Live<Aside>): Pictures {
             : responses.results.get(level.id);
       const coupler =
         result && everywhere && resolved.f0 !== undefined
-          ? readCoupler(result.data, roles.value, resolved.f0)
+          ? couplerOf(result.data, roles.value, resolved.f0)
           : undefined;
       const filter =
-        result && resolved.f0 !== undefined ? readFilter(result.data, resolved.f0, kind) : undefined;
+        result && resolved.f0 !== undefined ? filterOf(result.data, resolved.f0, kind) : undefined;
       kind ??= filter?.kind;
       return {
         level,

@@ -18,6 +18,7 @@ import { QuantityError } from '@ditch/core/units';
 import type { SmithTrace } from '../../charts/SmithChart';
 import { countedLevel, isOf, type Kind, type Trace } from '../../charts/types';
 import type { ColourName } from '../../theme';
+import { perData } from './perData';
 
 /** Colours of the quantities; a level never changes the colour, only the stroke. */
 export const quantityColours: readonly ColourName[] = [
@@ -55,6 +56,8 @@ const sourceOf = (level: LevelId, data: SData, past = false): Source => ({
   data,
 });
 
+const atReferences = perData(renormalise, (z0) => JSON.stringify(z0));
+
 /** Everything to be drawn, the level that counts first. */
 export function sourcesOf(
   answers: readonly LevelData[],
@@ -76,7 +79,7 @@ export function sourcesOf(
       id: block.id,
       name: block.name,
       kind: { role: 'overlay' },
-      data: z0 && !same ? renormalise(own, z0) : own,
+      data: z0 && !same ? atReferences(own, z0) : own,
     });
   }
   return out;
@@ -101,6 +104,12 @@ export interface Drawn {
   readonly problem?: string;
 }
 
+/** The curves of plots that no formula makes; formulas hang on named values too. */
+const measured = perData(
+  (data, show: string, roles: Roles) => plotCurves({ show }, data, roles),
+  (show, roles) => JSON.stringify([show, roles]),
+);
+
 /** The curves of a plot from every source, each quantity in its own colour. */
 export function drawPlot(
   plot: Plot,
@@ -113,7 +122,7 @@ export function drawPlot(
   let unit = measure?.unit ?? '';
   const from = (data: SData): readonly PlotCurve[] => {
     try {
-      const read = plotCurves(plot, data, roles, values);
+      const read = measure ? measured(data, plot.show, roles) : plotCurves(plot, data, roles, values);
       unit ||= read.unit;
       return read.curves;
     } catch (error) {
@@ -186,10 +195,15 @@ export function axisRange({ unit, ceiling, traces }: Drawn): [number, number] | 
   return nice(floor ?? low - pad, high + pad, 6);
 }
 
+const reflectionOf = perData(
+  (data) => entryOf(data, 0, 0),
+  () => '',
+);
+
 /** Reflections of the ports for the Smith chart; only port 1's where there are many. */
 export function smithTraces(sources: readonly Source[]): SmithTrace[] {
   return sources.map((source) => {
-    const entry = entryOf(source.data, 0, 0);
+    const entry = reflectionOf(source.data);
     return {
       id: `${source.id}-S11`,
       label: source.kind.role === 'overlay' ? source.name : `S11 ${source.name}`,
