@@ -44,7 +44,7 @@ export const whenWorkerLost = (listener: (message: string) => void): void => {
   onLost = listener;
 };
 
-const LANES = Math.max(1, Math.min(2, (globalThis.navigator?.hardwareConcurrency ?? 2) - 1 || 1));
+const LANES = Math.min(2, globalThis.navigator?.hardwareConcurrency ?? 2);
 const lanes: (Lane | undefined)[] = new Array<Lane | undefined>(LANES).fill(undefined);
 let nextId = 1;
 

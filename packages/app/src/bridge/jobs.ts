@@ -142,7 +142,7 @@ function exactMatch({ at }: Answering, swept: SData, near: number, target: numbe
   const im = new Float64Array(swept.ports ** 2);
   return sharpenMatch(reading, entry, near, target, (f) => {
     at(f, re, im);
-    return re[0] * re[0] + im[0] * im[0];
+    return { re: re[0], im: im[0] };
   });
 }
 

@@ -1,4 +1,4 @@
-import { brent } from '../numeric';
+import { brent, type Complex } from '../numeric';
 import { nearestSample, type Entry } from './sparameters';
 
 /** What a reflection curve says about a match. Frequencies in Hz, levels in dB. */
@@ -89,32 +89,33 @@ const NONE = 1e-20;
 /**
  * The same reading made exact: the least reflection and the edges of the band are looked for between the samples with
  * the network itself, so that a coarse sweep reads as a fine one does.
- * @param at |S|^2 at a frequency in Hz
+ * @param at S at a frequency in Hz
  */
 export function sharpenMatch(
   reading: MatchReading,
   entry: Entry,
   near: number,
   target: number,
-  at: (f: number) => number,
+  at: (f: number) => Complex,
 ): MatchReading {
-  const { freq } = entry;
+  const { freq, re, im } = entry;
   const n = freq.length;
   if (n < 2) return reading;
   const k = nearestSample(freq, reading.best);
   const from = freq[Math.max(0, k - 1)];
   const to = freq[Math.min(n - 1, k + 1)];
-  let { best, least } = lowest(at, from, to);
+  const found = lowest(at, entry, k);
+  let [best, least] = [found.f, powerOf(found)];
   // A design made for a frequency has its match there, down to rounding; a search comes near it only.
   for (const f of [freq[k], near])
     if (f >= from && f <= to) {
-      const here = at(f);
+      const here = powerOf(at(f));
       if (here < least || (here < NONE && least < NONE)) [best, least] = [f, here];
     }
   const level = 10 * Math.log10(Math.max(least, 1e-40));
   const threshold = Math.pow(10, target / 10);
   if (least > threshold) return { best, level };
-  const beyond = (f: number) => Math.log(Math.max(at(f), 1e-40) / threshold);
+  const beyond = (f: number) => Math.log(Math.max(powerOf(at(f)), 1e-40) / threshold);
   /** The edge on one side: the first sample outside, then the crossing before it. */
   const edge = (step: 1 | -1): { f: number; open: boolean } => {
     let inside = best;
@@ -124,7 +125,7 @@ export function sharpenMatch(
       i += step
     ) {
       const outside = freq[i];
-      if (beyond(outside) > 0) {
+      if (re[i] * re[i] + im[i] * im[i] > threshold) {
         const [a, b] = inside < outside ? [inside, outside] : [outside, inside];
         return {
           f: beyond(inside) >= 0 ? inside : brent(beyond, a, b, { tolerance: 1e-10 * b }),
@@ -144,32 +145,70 @@ function lastBelow(freq: Float64Array, f: number): number {
   return -1;
 }
 
-/** Place of the least value between two frequencies: a few equal steps, then golden sections around the least of them. */
-function lowest(at: (f: number) => number, from: number, to: number): { best: number; least: number } {
-  const STEPS = 8;
-  let best = from;
-  let least = Infinity;
-  for (let i = 0; i <= STEPS; i++) {
-    const f = from + ((to - from) * i) / STEPS;
-    const y = at(f);
-    if (y < least) [best, least] = [f, y];
+/** A reflection at a frequency, Hz. */
+interface Seen extends Complex {
+  readonly f: number;
+}
+const powerOf = ({ re, im }: Complex): number => re * re + im * im;
+
+/**
+ * The least of |S|^2 about a sample: a few equal steps, then again and again where the parabola in the complex plane through the
+ * nearest three has it (as Muller 1956 looks for a root). S is smooth where |S|^2 is as flat as rounding, and tells the place
+ * of the least to its last digits.
+ */
+function lowest(at: (f: number) => Complex, { freq, re, im }: Entry, k: number): Seen {
+  const STEPS = 4;
+  const see = (f: number): Seen => {
+    const s = at(f);
+    return { f, re: s.re, im: s.im };
+  };
+  const ends = [k - 1, k, k + 1].filter((i) => i >= 0 && i < freq.length);
+  const seen = ends.flatMap((i, e) => {
+    const sample = { f: freq[i], re: re[i], im: im[i] };
+    if (e === 0) return [sample];
+    const from = freq[ends[e - 1]];
+    const between = Array.from({ length: STEPS - 1 }, (_, j) =>
+      see(from + ((sample.f - from) * (j + 1)) / STEPS),
+    );
+    return [...between, sample];
+  });
+  const [from, to] = [seen[0].f, seen[seen.length - 1].f];
+  const bestOf = (list: readonly Seen[]) => list.reduce((a, b) => (powerOf(b) < powerOf(a) ? b : a));
+  let best = bestOf(seen);
+  const place = seen.indexOf(best);
+  const start = Math.max(0, Math.min(seen.length - 3, place - 1));
+  let three = seen.slice(start, start + 3);
+  const [low, high] = [three[0].f, three[2].f];
+  for (let turn = 0; turn < 12; turn++) {
+    const next = leastOf(three, Math.max(from, low), Math.min(to, high));
+    if (next === undefined || three.some((p) => Math.abs(p.f - next) <= 1e-10 * next)) break;
+    const here = see(next);
+    const away = (p: Seen) => Math.abs(p.f - here.f);
+    three = [here, ...[...three].sort((a, b) => away(a) - away(b)).slice(0, 2)];
+    // Where rounding alone tells the two apart, the later one lies nearer to the least.
+    if (powerOf(here) <= powerOf(best) * (1 + 1e-9)) best = here;
   }
-  let a = Math.max(from, best - (to - from) / STEPS);
-  let b = Math.min(to, best + (to - from) / STEPS);
-  const golden = (Math.sqrt(5) - 1) / 2;
-  let [c, d] = [b - golden * (b - a), a + golden * (b - a)];
-  let [yc, yd] = [at(c), at(d)];
-  while (b - a > 1e-9 * b) {
-    if (yc < yd) {
-      [b, d, yd] = [d, c, yc];
-      c = b - golden * (b - a);
-      yc = at(c);
-    } else {
-      [a, c, yc] = [c, d, yd];
-      d = a + golden * (b - a);
-      yd = at(d);
-    }
-  }
-  if (Math.min(yc, yd) < least) [best, least] = yc < yd ? [c, yc] : [d, yd];
-  return { best, least };
+  return best;
+}
+
+/** Where between two frequencies the parabola in the complex plane through three reflections comes nearest to zero. */
+function leastOf(three: readonly Seen[], low: number, high: number): number | undefined {
+  const [a, b, c] = three;
+  // In Newton's form about `a`: S = a + (f - a)(p + (f - b) q).
+  const slope = (u: Complex, v: Complex, by: number): Complex => ({
+    re: (v.re - u.re) / by,
+    im: (v.im - u.im) / by,
+  });
+  const p = slope(a, b, b.f - a.f);
+  const q = slope(p, slope(b, c, c.f - b.f), c.f - a.f);
+  /** Half the slope of |S|^2. */
+  const falling = (f: number): number => {
+    const [x, y] = [f - a.f, f - b.f];
+    const [re, im] = [a.re + x * (p.re + y * q.re), a.im + x * (p.im + y * q.im)];
+    return re * (p.re + (x + y) * q.re) + im * (p.im + (x + y) * q.im);
+  };
+  const [down, up] = [falling(low), falling(high)];
+  if (down >= 0 && up >= 0) return low;
+  if (down <= 0 && up <= 0) return high;
+  return down < 0 ? brent(falling, low, high, { tolerance: 1e-11 * high }) : undefined;
 }
