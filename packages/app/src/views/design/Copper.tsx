@@ -197,18 +197,24 @@ function cameraOf(
   }, Object.is);
 }
 
-/** Where the pins stand, with what is to be said of them. */
-function nodesOf({ design, resolved, layout }: Artwork) {
+/** The pins that stand together, by node, with what is to be said of them. */
+function standingOf(pieces: Artwork['design']['pieces']) {
+  return new Map(
+    [...pinsByNode(pieces)].map(([node, pins]) => [node, { pins, label: nodeLabel(pins) }] as const),
+  );
+}
+
+/** Where they stand. */
+function nodesOf({ resolved, layout }: Artwork, standing: ReturnType<typeof standingOf>) {
   const list: { node: string; open: boolean; x: number; y: number; angle: number; label: string }[] = [];
-  const byNode = pinsByNode(design.pieces);
   const valuesOf = new Map(resolved.pieces.map((p) => [p.id, p.values]));
   const placedOf = new Map(layout.pieces.map((p) => [p.id, p]));
   for (const [node, first] of layout.nodes) {
-    const standing = byNode.get(node) ?? [];
-    if (standing.length === 0) continue;
+    const here = standing.get(node);
+    if (!here) continue;
     // A junction's arms meet in one point; each is taken hold of where its line begins.
     let at = { ...first, reach: 0 };
-    for (const { piece, pin } of standing) {
+    for (const { piece, pin } of here.pins) {
       const values = valuesOf.get(piece.id);
       const placed = placedOf.get(piece.id)?.pins[pin];
       const reach = (values && parts.get(piece.kind)?.setbacks?.(values, piece.settings ?? {})[pin]) ?? 0;
@@ -216,11 +222,11 @@ function nodesOf({ design, resolved, layout }: Artwork) {
     }
     list.push({
       node,
-      open: standing.length === 1,
+      open: here.pins.length === 1,
       x: at.x + at.reach * Math.cos(at.angle),
       y: at.y + at.reach * Math.sin(at.angle),
       angle: at.angle,
-      label: nodeLabel(standing),
+      label: here.label,
     });
   }
   return list;
@@ -289,7 +295,9 @@ export const Copper = memo(function Copper(props: CopperProps) {
   const setCamera = useHandler((next: Camera | undefined) => {
     own.value = next;
   });
-  const nodes = useDerived(() => nodesOf(artwork.value), [artwork], Object.is);
+  const pieces = useDerived(() => artwork.value.design.pieces, [artwork], Object.is);
+  const standing = useDerived(() => standingOf(pieces.value), [pieces], Object.is);
+  const nodes = useDerived(() => nodesOf(artwork.value, standing.value), [artwork, standing], Object.is);
   const spots = useDerived(
     () => (view.value ? spotsOf(nodes.value, view.value, size) : new Map<string, Spot>()),
     [nodes, view, size],

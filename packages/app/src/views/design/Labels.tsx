@@ -1,7 +1,7 @@
 import { memo } from 'react';
 import { useDerived, useLive } from '../../live';
 import { colour } from '../../theme';
-import { freeMarksOf, labelsOf, LINE_HEIGHT } from './labelling';
+import { freeMarksOf, freeOf, labelsOf, LINE_HEIGHT } from './labelling';
 import type { LayerProps } from './Placed';
 import { fine } from './view';
 
@@ -17,11 +17,17 @@ export const Labels = memo(function Labels({
       return view.value ? labelsOf(layout, resolved, view.value, chosen) : [];
     }, [artwork, view, chosen]),
   );
+  const held = useDerived(
+    () => artwork.value.design,
+    [artwork],
+    (a, b) => a.pieces === b.pieces && a.strip === b.strip,
+  );
+  const ids = useDerived(() => freeOf(held.value), [held], Object.is);
   const free = useLive(
-    useDerived(() => {
-      const { layout, design } = artwork.value;
-      return view.value ? freeMarksOf(layout, design, view.value) : [];
-    }, [artwork, view]),
+    useDerived(
+      () => (view.value ? freeMarksOf(artwork.value.layout, ids.value, view.value) : []),
+      [artwork, ids, view],
+    ),
   );
   return (
     <g pointerEvents="none" fontSize={11}>

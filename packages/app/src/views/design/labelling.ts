@@ -82,14 +82,11 @@ function stance(placed: PlacedPiece, width: number) {
   return { middle, tangent, half: Math.max(width / 2, ...extent) };
 }
 
-/** Where the pieces are that have values on the tuning strip, in pixels of the view. */
-export function freeMarksOf(
-  layout: Layout,
-  { strip = [], pieces }: Pick<Design, 'strip' | 'pieces'>,
-  view: View,
-): { readonly id: string; readonly x: number; readonly y: number }[] {
+/** Ids of the pieces that have values on the tuning strip. */
+export function freeOf({ strip = [], pieces }: Pick<Design, 'strip' | 'pieces'>): ReadonlySet<string> {
   const keys = new Set(strip);
-  const free = new Set(
+  if (keys.size === 0) return new Set();
+  return new Set(
     pieces.flatMap(({ id, held }) =>
       Object.entries(held).some(
         ([face, text]) =>
@@ -99,6 +96,15 @@ export function freeMarksOf(
         : [],
     ),
   );
+}
+
+/** Where they are, in pixels of the view. */
+export function freeMarksOf(
+  layout: Layout,
+  free: ReadonlySet<string>,
+  view: View,
+): { readonly id: string; readonly x: number; readonly y: number }[] {
+  if (free.size === 0) return [];
   return layout.pieces.flatMap((placed) => {
     if (!free.has(placed.id)) return [];
     const { middle } = stance(placed, 0);

@@ -48,8 +48,10 @@ export interface Aside {
   readonly trial?: Pick<Design, 'values' | 'pieces'>;
 }
 
-/** Milliseconds that an edit of a moving hand waits for its curves, to be drawn with them at once. */
+/** Milliseconds that the edits of a moving hand wait for their curves, to be drawn with them at once. */
 const TOGETHER = 50;
+/** The same for a single step whose curves have come that soon of late: a tenth of a second is at once (Miller 1968). */
+const AT_ONCE = 100;
 const NO_WALK: Walked = { arcs: [] };
 /** Larger networks are not walked; a long sweep is not computed again for a glance. */
 const WALKED = 60;
@@ -86,6 +88,12 @@ export class Stage {
   private walked: { readonly key: string; readonly result: Walked } = { key: '', result: NO_WALK };
   private walkKey = '';
   private timer: ReturnType<typeof setTimeout> | undefined;
+  /** When the first edit was made that is not drawn yet, and the last one whose curves are not there yet. */
+  private first = 0;
+  private asked: number | undefined;
+  /** Milliseconds that curves took the last time. */
+  private lag = Infinity;
+  private following = false;
   private readonly walker = new Conveyor<
     { readonly key: string; readonly way: JobRequest<'walked'> },
     Walked
@@ -168,10 +176,26 @@ export class Stage {
     // A design that is gone has no page any more.
     if (!design) return;
     this.now = workOut(project, design, this.now);
+    const now = performance.now();
+    this.asked = now;
     // From here on what arrives is drawn together with the edit.
-    this.timer ??= setTimeout(this.publish, TOGETHER);
+    if (this.timer === undefined) {
+      this.first = now;
+      this.publishIn(this.lag < AT_ONCE ? AT_ONCE : TOGETHER);
+    }
+    // Another edit before the first is drawn: the hand moves on, and the copper follows it.
+    else this.publishIn(Math.max(0, this.first + TOGETHER - now));
+    this.following = true;
     this.ask();
-    if (!isBehindHand() || this.isComplete()) this.publish();
+    this.following = false;
+    if (!isBehindHand()) this.publish();
+    // What was known already is drawn in a task of its own.
+    else if (this.isComplete()) this.publishIn(0);
+  }
+
+  private publishIn(ms: number): void {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(this.publish, ms);
   }
 
   /** A better solution, or word of one. */
@@ -181,8 +205,14 @@ export class Stage {
   }
 
   private arrived(): void {
-    if (this.isComplete()) this.publish();
-    else this.timer ??= setTimeout(this.publish, TOGETHER);
+    // What is known at once is told before the edit is through.
+    if (this.following) return;
+    if (!this.isComplete()) this.timer ??= setTimeout(this.publish, TOGETHER);
+    else {
+      if (this.asked !== undefined) this.lag = performance.now() - this.asked;
+      this.asked = undefined;
+      this.publish();
+    }
   }
 
   /** Whether what the hand waits for is there. */
