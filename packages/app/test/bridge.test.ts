@@ -43,7 +43,7 @@ describe('the bridge to the workers', () => {
     vi.resetModules();
     SilentWorker.all.length = 0;
     lost.length = 0;
-    vi.stubGlobal('navigator', { hardwareConcurrency: 2 });
+    vi.stubGlobal('navigator', { hardwareConcurrency: 1 });
     vi.stubGlobal('Worker', SilentWorker);
     bridge = await import('../src/bridge/bridge');
     bridge.whenWorkerLost((message) => lost.push(message));

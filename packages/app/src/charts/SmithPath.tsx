@@ -1,7 +1,7 @@
 import { memo, useRef } from 'react';
 import { sameEntries, useDerived, useDrawn, useLive, type Live } from '../live';
 import { colour } from '../theme';
-import { pointsPath, tenth } from './path';
+import { pointsOf, tenth } from './path';
 import { nameProps } from './types';
 import { write } from './written';
 
@@ -70,7 +70,7 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
     const [first] = ways.value;
     if (first) place(start.current, first.points[0]);
     ways.value.forEach(({ piece, points, shown }, i) => {
-      write(lines.current?.children[i], 'd', pointsPath(points, cx, cy, radius));
+      write(lines.current?.children[i], 'points', pointsOf(points, cx, cy, radius));
       const end = ends.current.get(piece);
       if (!end || shown === undefined) return;
       for (const circle of end.querySelectorAll('circle')) place(circle, points[points.length - 1]);
@@ -88,7 +88,8 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
     <g data-screen-only>
       <g ref={lines}>
         {arcs.map(({ piece, held }) => (
-          <path
+          // Its points are no property of a style, which a path's d is: it would be styled anew at each step.
+          <polyline
             key={piece}
             fill="none"
             stroke={tone(piece)}

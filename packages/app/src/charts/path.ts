@@ -97,17 +97,13 @@ export function planePath(
   return line.path();
 }
 
-/** The line through points of the plane, to a tenth of a pixel. */
-export const pointsPath = (
+/** Points of the plane for a polyline, to a tenth of a pixel. */
+export const pointsOf = (
   points: readonly { readonly re: number; readonly im: number }[],
   cx: number,
   cy: number,
   scale: number,
-): string =>
-  points.reduce(
-    (d, { re, im }, k) => `${d}${k === 0 ? 'M' : 'L'}${tenth(cx + re * scale)} ${tenth(cy - im * scale)}`,
-    '',
-  );
+): string => points.map(({ re, im }) => `${tenth(cx + re * scale)},${tenth(cy - im * scale)}`).join(' ');
 
 /** Samples in a column of pixels beyond which only its first, lowest, highest and last are drawn. */
 const CROWDED = 4;

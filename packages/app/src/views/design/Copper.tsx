@@ -269,7 +269,7 @@ function shapeOf(
         kind,
         name: named.get(id)?.name ?? id,
         number: named.get(id)?.settings.number,
-        copper: copper.length > 0,
+        copper: copper.length === 0 ? 'none' : copper.length === 1 ? 'one' : 'several',
         bodies: body.length,
         line: centre.length > 1,
       })),

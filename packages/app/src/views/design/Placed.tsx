@@ -20,8 +20,8 @@ export interface PlacedShape {
   readonly kind: string;
   readonly name: string;
   readonly number: string | undefined;
-  /** Whether it has copper, how many bodies, and a line through its middle. */
-  readonly copper: boolean;
+  /** Whether it has copper, as one polygon or several; how many bodies, and a line through its middle. */
+  readonly copper: 'none' | 'one' | 'several';
   readonly bodies: number;
   readonly line: boolean;
 }
@@ -41,7 +41,9 @@ interface PlacedProps {
 const DRAW: Readonly<
   Record<string, (element: Element, placed: PlacedPiece, view: View, index: number) => void>
 > = {
-  copper: (element, { copper }, view) => write(element, 'd', pathOf(view, copper)),
+  // The points of a polygon are no property of a style, which a path's d is: it would be styled anew at each step.
+  copper: (element, { copper: [only] }, view) => only && write(element, 'points', pointsOf(view, only)),
+  coppers: (element, { copper }, view) => write(element, 'd', pathOf(view, copper)),
   centre: (element, { centre }, view) => write(element, 'points', pointsOf(view, centre)),
   body: (element, { body }, view, index) =>
     body[index] && write(element, 'points', pointsOf(view, body[index])),
@@ -101,7 +103,8 @@ export const Placed = memo(function Placed(props: PlacedProps) {
       onPointerEnter={() => onHover(id)}
       onPointerLeave={() => onHover(undefined)}
     >
-      <path data-draw="copper" fill={copper} />
+      {shape.copper === 'one' && <polygon data-draw="copper" fill={copper} />}
+      {shape.copper === 'several' && <path data-draw="coppers" fill={copper} />}
       {chosen && shape.line && <Ends pins={places.peek().get(id)?.pins.length ?? 0} />}
       {chosen && shape.line && (
         <polyline
@@ -144,7 +147,7 @@ export const Placed = memo(function Placed(props: PlacedProps) {
           </text>
         </g>
       )}
-      {!shape.copper && shape.bodies === 0 && kind !== 'port' && (
+      {shape.copper === 'none' && shape.bodies === 0 && kind !== 'port' && (
         <g data-draw="pin">
           <rect
             x={-7}

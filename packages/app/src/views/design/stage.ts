@@ -94,6 +94,8 @@ export class Stage {
   /** Milliseconds that curves took the last time. */
   private lag = Infinity;
   private following = false;
+  /** An edit behind the hand that is not worked out yet. */
+  private pending: { readonly project: Project; readonly task: ReturnType<typeof setTimeout> } | undefined;
   private readonly walker = new Conveyor<
     { readonly key: string; readonly way: JobRequest<'walked'> },
     Walked
@@ -126,12 +128,19 @@ export class Stage {
   /** Follows the session until the returned function is called. */
   readonly open = (): (() => void) => {
     const unfollow = useSession.subscribe(({ project }) => {
-      if (project && project !== this.now.project) this.follow(project);
+      if (!project || project === (this.pending?.project ?? this.now.project)) return;
+      if (isBehindHand()) this.followSoon(project);
+      else {
+        this.follow(project);
+        this.publish();
+      }
     });
     const unsubscribe = this.responses.subscribe(() => this.arrived());
     const { project } = useSession.getState();
-    if (project && project !== this.now.project) this.follow(project);
-    else this.ask();
+    if (project && project !== this.now.project) {
+      this.follow(project);
+      this.publish();
+    } else this.ask();
     return () => {
       unfollow();
       unsubscribe();
@@ -139,7 +148,8 @@ export class Stage {
       this.solving.close();
       this.responses.close();
       clearTimeout(this.timer);
-      this.timer = undefined;
+      clearTimeout(this.pending?.task);
+      this.timer = this.pending = undefined;
     };
   };
 
@@ -151,11 +161,12 @@ export class Stage {
 
   /** Whether an edit has not been drawn yet. */
   get waits(): boolean {
-    return this.timer !== undefined;
+    return this.timer !== undefined || this.pending !== undefined;
   }
 
   /** Draws what there is. */
   readonly publish = (): void => {
+    this.catchUp();
     clearTimeout(this.timer);
     this.timer = undefined;
     this.shown.value = this.asIs();
@@ -171,26 +182,42 @@ export class Stage {
     };
   }
 
-  private follow(project: Project): void {
-    const design = project.designs.find((d) => d.id === this.id);
-    // A design that is gone has no page any more.
-    if (!design) return;
-    this.now = workOut(project, design, this.now);
+  /**
+   * Takes an edit up that was made behind the hand: in a task of its own, for the one that it is made in draws the frame
+   * before it. Edits of one frame are worked out once.
+   */
+  private followSoon(project: Project): void {
     const now = performance.now();
     this.asked = now;
     // From here on what arrives is drawn together with the edit.
-    if (this.timer === undefined) {
+    if (!this.waits) {
       this.first = now;
       this.publishIn(this.lag < AT_ONCE ? AT_ONCE : TOGETHER);
     }
     // Another edit before the first is drawn: the hand moves on, and the copper follows it.
     else this.publishIn(Math.max(0, this.first + TOGETHER - now));
+    const task = this.pending?.task ?? setTimeout(this.catchUp, 0);
+    this.pending = { project, task };
+  }
+
+  /** Works out what is pending. */
+  private readonly catchUp = (): void => {
+    if (!this.pending) return;
+    this.follow(this.pending.project);
+    // What was known already is drawn in a task of its own as well.
+    if (this.isComplete()) this.publishIn(0);
+  };
+
+  private follow(project: Project): void {
+    clearTimeout(this.pending?.task);
+    this.pending = undefined;
+    const design = project.designs.find((d) => d.id === this.id);
+    // A design that is gone has no page any more.
+    if (!design) return;
+    this.now = workOut(project, design, this.now);
     this.following = true;
     this.ask();
     this.following = false;
-    if (!isBehindHand()) this.publish();
-    // What was known already is drawn in a task of its own.
-    else if (this.isComplete()) this.publishIn(0);
   }
 
   private publishIn(ms: number): void {
@@ -205,8 +232,8 @@ export class Stage {
   }
 
   private arrived(): void {
-    // What is known at once is told before the edit is through.
-    if (this.following) return;
+    // What is known at once is told before the edit is through, and what comes meanwhile is of an earlier one.
+    if (this.following || this.pending) return;
     if (!this.isComplete()) this.timer ??= setTimeout(this.publish, TOGETHER);
     else {
       if (this.asked !== undefined) this.lag = performance.now() - this.asked;
