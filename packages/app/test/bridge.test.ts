@@ -1,5 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { DataBlock } from '@ditch/core/network';
 import type * as BridgeModule from '../src/bridge/bridge';
+import { borrowed, lend } from '../src/bridge/lent';
 
 interface Call {
   readonly id: string;
@@ -137,5 +139,39 @@ describe('the bridge to the workers', () => {
     worker2.answer(worker2.jobs[0], undefined);
     await vi.advanceTimersByTimeAsync(5000);
     expect(worker2.ended).toBe(false);
+  });
+
+  it('give data once to each worker, which knows it by its number from then on', async () => {
+    const block = (id: string): DataBlock =>
+      ({ id, ports: 1, freq: [1e9], re: [0], im: [0], z0: [[50, 0]], name: id, origin: 'imported' }) as const;
+    const kept = new Map<number, DataBlock>();
+    /** What a worker makes of the data of a request, and how long that was on the way. */
+    const sent = (data: readonly DataBlock[]) => {
+      void bridge.run('simulate', { tasks: [], data }).catch(() => undefined);
+      const worker = SilentWorker.all.at(-1)!;
+      const request = worker.calls.at(-1)!.argumentList[2].value;
+      const got = borrowed(request, kept) as { data: DataBlock[] };
+      return { data: got.data, length: JSON.stringify(request).length };
+    };
+    const blocks = Array.from({ length: 100 }, (_, i) => block(`block ${i}`));
+    const [whole, again] = [sent(blocks.slice(0, 2)), sent(blocks.slice(0, 2))];
+    for (const { data } of [whole, again]) expect(data).toEqual(blocks.slice(0, 2));
+    expect(again.length).toBeLessThan(whole.length / 3);
+    expect(again.data[0]).toBe(whole.data[0]);
+    // It does not keep all that ever was.
+    for (const one of [...blocks, blocks[0]]) expect(sent([blocks[99], one]).data).toEqual([blocks[99], one]);
+    expect(kept.size).toBeLessThanOrEqual(65);
+    // One that takes its place has nothing.
+    await vi.advanceTimersByTimeAsync(60_000);
+    kept.clear();
+    expect(sent([blocks[99]]).data).toEqual([blocks[99]]);
+    expect(SilentWorker.all.length).toBeGreaterThan(1);
+    // A project brings its own; what comes as it is stays so.
+    const project = { data: [blocks[0]] };
+    const given = new Set<number>();
+    for (let i = 0; i < 2; i++)
+      expect(borrowed(lend({ project, plane: 1 }, given), kept)).toEqual({ project, plane: 1 });
+    expect(borrowed({ data: [blocks[1]] }, kept)).toEqual({ data: [blocks[1]] });
+    expect(borrowed(lend({ text: 'x' }, given), kept)).toEqual({ text: 'x' });
   });
 });

@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import { create } from 'zustand';
 import type { JobName, JobRequest, JobResult } from './jobs';
+import { lend } from './lent';
 import type { Life, Sign, WorkerFace } from './worker';
 
 /** The worker that computed this died or fell silent; the job may be asked for again. */
@@ -14,6 +15,8 @@ interface Lane {
   silent: number;
   /** Jobs that were given up and are not known to have let go of it. */
   readonly abandoned: Set<number>;
+  /** Data that it has. */
+  readonly given: Set<number>;
 }
 
 interface Running {
@@ -71,6 +74,7 @@ function openLane(index: number): Lane {
     running: new Map(),
     silent: 0,
     abandoned: new Set(),
+    given: new Set(),
   };
   worker.addEventListener('error', (event) => lose(index, lane, event.message || 'the worker failed'));
   worker.addEventListener('messageerror', () => lose(index, lane, 'a message could not be read'));
@@ -159,7 +163,7 @@ export function run<N extends JobName>(
       },
     });
     watchOver();
-    lane.face.run(id, name, request).then(
+    lane.face.run(id, name, lend(request, lane.given)).then(
       (result) => {
         lane.abandoned.delete(id);
         settle();

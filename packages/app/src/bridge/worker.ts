@@ -1,5 +1,7 @@
 import * as Comlink from 'comlink';
+import type { DataBlock } from '@ditch/core/network';
 import { Cancelled, jobs, type JobName } from './jobs';
+import { borrowed } from './lent';
 
 const cancelled = new Set<number>();
 const held = new Set<number>();
@@ -63,8 +65,13 @@ export interface WorkerFace {
   finish(id: number): void;
 }
 
+/** Data that came with earlier requests. */
+const kept = new Map<number, DataBlock>();
+
 const face: WorkerFace = {
-  async run(id, name, request) {
+  async run(id, name, sent) {
+    // Before anything is waited for: the next request may count on it.
+    const request = borrowed(sent, kept);
     let last = 0;
     let share = 0;
     try {

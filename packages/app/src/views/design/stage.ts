@@ -277,8 +277,11 @@ export class Stage {
     const key = JSON.stringify([subject, held, design.values, plane, pointed]);
     if (key === this.walkKey) return;
     this.walkKey = key;
-    const own = alone(project, { ...design, attempts: [] });
-    this.walker.want({ key, way: { project: own, design, model: subject.model, plane, pointed } });
+    const own = { ...design, attempts: [] };
+    this.walker.want({
+      key,
+      way: { project: alone(project, own), design: own, model: subject.model, plane, pointed },
+    });
   }
 
   private wanted(): Wanted | undefined {
