@@ -262,7 +262,12 @@ export class Stage {
     const { project, design, resolved, subjects, counted } = this.now;
     const { hovered } = this.aside.peek();
     const shown = design.plots?.find((p) => p.show === 'smith');
-    const wanted = (shown !== undefined || !design.plots) && design.pieces.length <= WALKED;
+    // Between more than two ports there is no one way; only what is pointed at has an arc of its own.
+    const single = design.pieces.filter((p) => p.kind === 'port').length <= 2;
+    const wanted =
+      (shown !== undefined || !design.plots) &&
+      design.pieces.length <= WALKED &&
+      (single || hovered !== undefined);
     const subject = counted && subjects.get(counted);
     if (!wanted || !subject) {
       this.walkKey = '';
