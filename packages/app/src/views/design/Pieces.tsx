@@ -72,6 +72,9 @@ const List = styled(Part)`
     color: ${colour('quiet')};
     text-align: right;
     white-space: nowrap;
+    /* Digits of one width: there is nothing to be kerned or joined, and looking for it takes time. */
+    font-kerning: none;
+    font-variant-ligatures: none;
   }
   .face[data-held] {
     color: ${colour('ink')};
