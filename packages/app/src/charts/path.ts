@@ -97,13 +97,17 @@ export function planePath(
   return line.path();
 }
 
-/** Points of the plane for a polyline, to a tenth of a pixel. */
-export const pointsOf = (
+/** Points of the plane for a polyline: those that are drawn, as in a path. */
+export function pointsOf(
   points: readonly { readonly re: number; readonly im: number }[],
   cx: number,
   cy: number,
   scale: number,
-): string => points.map(({ re, im }) => `${tenth(cx + re * scale)},${tenth(cy - im * scale)}`).join(' ');
+): string {
+  const line = new Line();
+  for (const { re, im } of points) line.to(cx + re * scale, cy - im * scale);
+  return line.path().slice(1).replaceAll('L', ' ');
+}
 
 /** Samples in a column of pixels beyond which only its first, lowest, highest and last are drawn. */
 const CROWDED = 4;

@@ -1,4 +1,4 @@
-import { nearestSample, type SData } from '../results';
+import { decibels, nearestSample, type SData } from '../results';
 
 /** What a filter lets through or stops, by the edges at which half of its best power passes. */
 export interface FilterReading {
@@ -25,12 +25,14 @@ export function readFilter(
 ): FilterReading | undefined {
   const { freq } = data;
   if (data.ports !== 2 || freq.length < 3) return undefined;
-  const dB = Float64Array.from(
-    freq,
-    (_, k) => 20 * Math.log10(Math.max(1e-15, Math.hypot(data.re[4 * k + 2], data.im[4 * k + 2]))),
-  );
-  const best = Math.max(...dB);
-  if (best < -20 || Math.min(...dB) > best - STOPPED) return undefined;
+  const dB = new Float64Array(freq.length);
+  let [best, least] = [-Infinity, Infinity];
+  for (let k = 0; k < dB.length; k++) {
+    dB[k] = Math.max(-300, decibels(data.re[4 * k + 2], data.im[4 * k + 2]));
+    best = Math.max(best, dB[k]);
+    least = Math.min(least, dB[k]);
+  }
+  if (best < -20 || least > best - STOPPED) return undefined;
   const half = best - 10 * Math.log10(2);
   const passes = (k: number) => dB[k] >= half - 1e-9;
   const nearest = (wanted: boolean): number => {
