@@ -18,6 +18,7 @@ import {
   type Estimates,
   type Point,
 } from '../src/planar';
+import { junctionCopper } from '../src/junctions/solved';
 import { denseOf, rowOf } from '../src/planar/dense';
 import { depthOf, kernelOf } from '../src/planar/kernel';
 import { besselJ0, openRemainder, realJ0 } from '../src/planar/open';
@@ -456,6 +457,19 @@ describe('solved copper', () => {
         const [there, back] = [entry(data, 2, 1, k), entry(data, 1, 2, k)];
         expect(Math.hypot(there.re - back.re, there.im - back.im)).toBeLessThan(1e-12);
       }
+    }
+  });
+
+  it('is in a box what it is, however far above its resonances the band goes on', () => {
+    const board = { er: 4.4, height: 0.508 * MM, cover: 2.286 * MM, tand: 0, thickness: 0 };
+    const boxed = junctionCopper('step', [1.018 * MM, 0.231 * MM], layersOf('microstrip', board), true);
+    const seen = (start: number, stop: number) =>
+      drive(prepareSteps(boxed, { start, stop }, 'draft')).own(4e9);
+    const low = seen(3e9, 5e9);
+    // The box around the line that tells what stands at the ports resonates below the end of these bands.
+    for (const start of [2.6e9, 2.9e9]) {
+      const s = seen(start, 28e9);
+      s.re.forEach((re, i) => expect(Math.hypot(re - low.re[i], s.im[i] - low.im[i])).toBeLessThan(4e-4));
     }
   });
 

@@ -13,6 +13,7 @@ import {
 import { graded, OUTWARD, WIDEST } from './grid';
 import { guidedBy, type Strip } from './guided';
 import { rectangle, rectangleHalf, type Cell, type Half, type Mesh } from './mesh';
+import { boxResonances } from './resonance';
 import { systemSteps, type System } from './system';
 
 /** What is known of a port's line and of its end at some frequency. */
@@ -50,6 +51,33 @@ const STANDARD = { walls: [1.7], heights: [10, 16] } as const;
 
 /** Angle of a line below which it tells nothing of what is in series with it, rad. */
 const SHORT = 0.35;
+
+/** Share of its lowest resonance up to which the box around that line leaves it alone. */
+const SOUND = 0.75;
+
+/**
+ * Frequency up to which a line in a box tells what stands at its ends, Hz: near a resonance of the box it tells of that, and
+ * what was read there would spoil what is read below it, which one polynomial joins.
+ * @param highest what is asked for, Hz
+ */
+function soundBelow(
+  layers: Layers,
+  length: number,
+  [y0, y1]: readonly [number, number],
+  highest: number,
+): number {
+  const slow = Math.sqrt(Math.max(layers.below.er, layers.above.er));
+  const least = (C0 / (2 * slow)) * Math.hypot(1 / length, 1 / (y1 - y0));
+  if (SOUND * least > highest) return Infinity;
+  const [first = Infinity] = boxResonances(
+    layers,
+    { x0: 0, x1: length, y0, y1 },
+    0.9 * least,
+    highest / SOUND,
+    1,
+  );
+  return SOUND * first;
+}
 
 /** The strip behind a port, read off the mesh. @param wider by how much each edge stands outside for the metal's thickness */
 export function feedOf(
@@ -125,6 +153,7 @@ export function* knownSteps(
     (ways) => pitch * Math.max(4, Math.round((ways * unit) / pitch)),
   );
   const atWall = behind === 'wall';
+  const sound = walls ? soundBelow(layers, lengths[0], walls, frequencies[frequencies.length - 1]) : Infinity;
   const lines: System[] = [];
   for (const [i, length] of behind === 'line' ? [] : lengths.entries())
     lines.push(
@@ -167,7 +196,7 @@ export function* knownSteps(
     let at = { shunt: { re: 0, im: 0 }, series: { re: 0, im: 0 } };
     for (const [i, length] of behind === 'line' ? [] : lengths.entries()) {
       // What is in series does not show while the line is short against the wave; it is the same a little higher.
-      const g = atWall ? f : f * Math.max(1, SHORT / (beta * length));
+      const g = atWall ? Math.min(f, sound) : f * Math.max(1, SHORT / (beta * length));
       const here = g === f ? { beta, alpha, z0: own, turn } : wave(g, guess);
       const y = lines[i].solve(g);
       const even = { re: y.re[0] + y.re[1], im: y.im[0] + y.im[1] };
@@ -177,9 +206,11 @@ export function* knownSteps(
       const z = { re: here.z0, im: here.z0 * here.turn };
       const open = cx.div(t, z);
       const short = cx.div(one, cx.mul(t, z));
-      if (atWall)
-        at = { ...at, shunt: cx.abs(open) < cx.abs(short) ? cx.sub(even, open) : cx.sub(odd, short) };
-      else
+      if (atWall) {
+        const { re, im } = cx.abs(open) < cx.abs(short) ? cx.sub(even, open) : cx.sub(odd, short);
+        // It is a capacitance, and stays one.
+        at = { ...at, shunt: { re, im: (im * f) / g } };
+      } else
         seen.push({
           f: g,
           ...ending(even, odd, cx.div(one, open), cx.div(one, short)),
