@@ -9,6 +9,7 @@ import {
   type Layers,
   type Point,
   type Sheet,
+  type Walls,
 } from './contract';
 import { graded, OUTWARD, WIDEST } from './grid';
 import { guidedBy, type Strip } from './guided';
@@ -60,22 +61,8 @@ const SOUND = 0.75;
  * what was read there would spoil what is read below it, which one polynomial joins.
  * @param highest what is asked for, Hz
  */
-function soundBelow(
-  layers: Layers,
-  length: number,
-  [y0, y1]: readonly [number, number],
-  highest: number,
-): number {
-  const slow = Math.sqrt(Math.max(layers.below.er, layers.above.er));
-  const least = (C0 / (2 * slow)) * Math.hypot(1 / length, 1 / (y1 - y0));
-  if (SOUND * least > highest) return Infinity;
-  const [first = Infinity] = boxResonances(
-    layers,
-    { x0: 0, x1: length, y0, y1 },
-    0.9 * least,
-    highest / SOUND,
-    1,
-  );
+function soundBelow(layers: Layers, box: Walls, highest: number): number {
+  const [first = Infinity] = boxResonances(layers, box, 0, highest / SOUND, 1);
   return SOUND * first;
 }
 
@@ -153,17 +140,14 @@ export function* knownSteps(
     (ways) => pitch * Math.max(4, Math.round((ways * unit) / pitch)),
   );
   const atWall = behind === 'wall';
-  const sound = walls ? soundBelow(layers, lengths[0], walls, frequencies[frequencies.length - 1]) : Infinity;
+  const boxes = lengths.map((length) => walls && { x0: 0, x1: length, y0: walls[0], y1: walls[1] });
+  const sound =
+    atWall && boxes[0] ? soundBelow(layers, boxes[0], frequencies[frequencies.length - 1]) : Infinity;
   const lines: System[] = [];
   for (const [i, length] of behind === 'line' ? [] : lengths.entries())
     lines.push(
       yield* share(
-        systemSteps(
-          lineMesh(strip, Math.round(length / pitch)),
-          layers,
-          walls && { x0: 0, x1: length, y0: walls[0], y1: walls[1] },
-          sheet,
-        ),
+        systemSteps(lineMesh(strip, Math.round(length / pitch)), layers, boxes[i], sheet),
         (0.3 * i) / lengths.length,
         (0.3 * (i + 1)) / lengths.length,
       ),

@@ -158,10 +158,7 @@ const powerOf = ({ re, im }: Complex): number => re * re + im * im;
  */
 function lowest(at: (f: number) => Complex, { freq, re, im }: Entry, k: number): Seen {
   const STEPS = 4;
-  const see = (f: number): Seen => {
-    const s = at(f);
-    return { f, re: s.re, im: s.im };
-  };
+  const see = (f: number): Seen => ({ f, ...at(f) });
   const ends = [k - 1, k, k + 1].filter((i) => i >= 0 && i < freq.length);
   const seen = ends.flatMap((i, e) => {
     const sample = { f: freq[i], re: re[i], im: im[i] };
@@ -172,15 +169,13 @@ function lowest(at: (f: number) => Complex, { freq, re, im }: Entry, k: number):
     );
     return [...between, sample];
   });
-  const [from, to] = [seen[0].f, seen[seen.length - 1].f];
-  const bestOf = (list: readonly Seen[]) => list.reduce((a, b) => (powerOf(b) < powerOf(a) ? b : a));
-  let best = bestOf(seen);
+  let best = seen.reduce((a, b) => (powerOf(b) < powerOf(a) ? b : a));
   const place = seen.indexOf(best);
   const start = Math.max(0, Math.min(seen.length - 3, place - 1));
   let three = seen.slice(start, start + 3);
   const [low, high] = [three[0].f, three[2].f];
   for (let turn = 0; turn < 12; turn++) {
-    const next = leastOf(three, Math.max(from, low), Math.min(to, high));
+    const next = leastOf(three, low, high);
     if (next === undefined || three.some((p) => Math.abs(p.f - next) <= 1e-10 * next)) break;
     const here = see(next);
     const away = (p: Seen) => Math.abs(p.f - here.f);

@@ -216,8 +216,11 @@ export class Stage {
     if (!design) return;
     this.now = workOut(project, design, this.now);
     this.following = true;
-    this.ask();
-    this.following = false;
+    try {
+      this.ask();
+    } finally {
+      this.following = false;
+    }
   }
 
   private publishIn(ms: number): void {
