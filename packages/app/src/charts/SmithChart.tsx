@@ -1,6 +1,7 @@
 import {
   memo,
   useId,
+  useMemo,
   useRef,
   useState,
   type KeyboardEvent,
@@ -11,11 +12,11 @@ import styled from 'styled-components';
 import { decibels, degrees, impedanceOf, interpolate, vswr } from '@ditch/core/results';
 import { formatComplex, formatImpedance, formatNumber, formatQuantity, formatVswr } from '@ditch/core/units';
 import { useHandler } from '../controls/stable';
-import { useDerived, useDrawn, useLive, type Live } from '../live';
+import { useDerived, useDrawn, useLive, useRested, type Live } from '../live';
 import { colour, type ColourName } from '../theme';
 import { boxOf, placeAround, type Box as LabelBox } from './labels';
 import { SmithGrid, smithNumbers, type SmithGridName } from './SmithGrid';
-import { SmithPath, type ArcActions, type Point, type SmithArc } from './SmithPath';
+import { NO_ARCS, SmithPath, type ArcActions, type Point, type SmithArc } from './SmithPath';
 import { usePanZoom } from './panzoom';
 import { planePath, tenth } from './path';
 import { useSize } from './size';
@@ -100,7 +101,8 @@ const ReadOut = styled.div`
 
 const PAD = 16;
 
-const NO_ARCS: readonly SmithArc[] = [];
+/** Milliseconds of rest after which the ends of the arcs can be taken hold of where they are, if the pointer does not come before. */
+const REST = 250;
 const IMPEDANCE: readonly SmithGridName[] = ['impedance'];
 
 interface View {
@@ -146,27 +148,28 @@ const Curves = memo(function Curves({ picture, cx, cy, radius, clip }: LayerProp
 });
 
 /** The point of a curve at a frequency, px. */
-function pointAt(trace: SmithTrace, f: number, { cx, cy, radius }: LayerProps) {
+function pointAt(trace: SmithTrace, f: number, { cx, cy, radius }: Omit<LayerProps, 'picture'>) {
   if (f < trace.freq[0] || f > trace.freq[trace.freq.length - 1]) return undefined;
   const s = interpolate(trace, f);
   return { x: cx + s.re * radius, y: cy - s.im * radius };
 }
 
-interface SpotsProps extends LayerProps {
-  readonly grids: readonly SmithGridName[];
+interface Place extends Omit<LayerProps, 'picture'> {
   readonly width: number;
   readonly height: number;
+  /** Where the numbers of the ruling stand. */
+  readonly ruling: readonly LabelBox[];
 }
 
 /** The markers on the curves of the levels, and their names where there is room. */
-function spotsOf(props: SpotsProps, { traces, markers, arcs = NO_ARCS }: SmithPicture) {
-  const { cx, cy, radius, grids, width, height } = props;
+function spotsOf(place: Place, { traces, markers, arcs = NO_ARCS }: SmithPicture) {
+  const { cx, cy, radius, width, height, ruling } = place;
   const counted = countedLevel(traces);
   const spots = traces.flatMap((trace) =>
     trace.kind.role !== 'level'
       ? []
       : markers.flatMap((m) => {
-          const p = pointAt(trace, m.x, props);
+          const p = pointAt(trace, m.x, place);
           const shown = isOf(trace.kind, counted);
           return p
             ? [{ key: `${trace.id}:${m.id}`, x: tenth(p.x), y: tenth(p.y), shown, text: m.label }]
@@ -187,40 +190,49 @@ function spotsOf(props: SpotsProps, { traces, markers, arcs = NO_ARCS }: SmithPi
   });
   const names = placeAround(
     spots.filter((s) => s.shown),
-    [...smithNumbers(cx, cy, radius, grids).map(boxOf), ...spots.map((s) => around(s, 5)), ...ends],
+    [...ruling, ...spots.map((s) => around(s, 5)), ...ends],
     { x: 0, y: 0, width, height },
   );
   return { spots, names };
 }
 
-/** The markers' points, or their names, which lie over the arcs. */
-const Spots = memo(function Spots(props: SpotsProps & { readonly names: boolean }) {
-  const { picture, cx, cy, radius, grids, width, height } = props;
-  const placed = useLive(
-    useDerived(() => spotsOf(props, picture.value), [picture, cx, cy, radius, grids, width, height]),
-  );
+interface SpotsProps {
+  readonly placed: Live<ReturnType<typeof spotsOf>>;
+}
+
+/** The markers' points. */
+const Spots = memo(function Spots({ placed }: SpotsProps) {
+  const spots = useLive(useDerived(() => placed.value.spots, [placed]));
   return (
     <g pointerEvents="none">
-      {props.names
-        ? placed.names.map(
-            (name) =>
-              name && (
-                <text {...nameProps} key={name.text} x={name.x} y={name.y} textAnchor={name.anchor}>
-                  {name.text}
-                </text>
-              ),
-          )
-        : placed.spots.map(({ key, x, y, shown }) => (
-            <circle
-              key={key}
-              cx={x}
-              cy={y}
-              r={shown ? 4.5 : 3}
-              fill={colour('raised')}
-              stroke={shown ? colour('water') : colour('ruleStrong')}
-              strokeWidth={2}
-            />
-          ))}
+      {spots.map(({ key, x, y, shown }) => (
+        <circle
+          key={key}
+          cx={x}
+          cy={y}
+          r={shown ? 4.5 : 3}
+          fill={colour('raised')}
+          stroke={shown ? colour('water') : colour('ruleStrong')}
+          strokeWidth={2}
+        />
+      ))}
+    </g>
+  );
+});
+
+/** Their names, which lie over the arcs. */
+const SpotNames = memo(function SpotNames({ placed }: SpotsProps) {
+  const names = useLive(useDerived(() => placed.value.names, [placed]));
+  return (
+    <g pointerEvents="none">
+      {names.map(
+        (name) =>
+          name && (
+            <text {...nameProps} key={name.text} x={name.x} y={name.y} textAnchor={name.anchor}>
+              {name.text}
+            </text>
+          ),
+      )}
     </g>
   );
 });
@@ -302,6 +314,9 @@ export const SmithChart = memo(function SmithChart({
   const cx = size.width / 2 + view.x;
   const cy = size.height / 2 + view.y;
 
+  const ways = useDerived(() => picture.value.arcs ?? NO_ARCS, [picture], Object.is);
+  const [rested, settle] = useRested(ways, REST);
+
   const zoomBy = (factor: number, px: number, py: number) =>
     setView((v) => {
       const k = Math.min(200, Math.max(0.8, v.k * factor));
@@ -315,6 +330,7 @@ export const SmithChart = memo(function SmithChart({
     const rect = event.currentTarget.getBoundingClientRect();
     const u = (event.clientX - rect.left - cx) / radius;
     const v = -(event.clientY - rect.top - cy) / radius;
+    settle();
     let best: Hover | null = null;
     let least = (14 / radius) ** 2;
     for (const trace of picture.peek().traces)
@@ -359,7 +375,12 @@ export const SmithChart = memo(function SmithChart({
     return { re: (clientX - rect.left - cx) / radius, im: -(clientY - rect.top - cy) / radius };
   });
   const layer = { picture, cx, cy, radius };
-  const spots = { ...layer, grids, width: size.width, height: size.height };
+  const ruling = useMemo(() => smithNumbers(cx, cy, radius, grids).map(boxOf), [cx, cy, radius, grids]);
+  const spots = useDerived(
+    () => spotsOf({ cx, cy, radius, ...size, ruling }, picture.value),
+    [picture, cx, cy, radius, size, ruling],
+    Object.is,
+  );
 
   return (
     <Box ref={box}>
@@ -391,7 +412,7 @@ export const SmithChart = memo(function SmithChart({
           />
           <SmithGrid clip={clip} cx={cx} cy={cy} radius={radius} grids={grids} />
           <Curves {...layer} clip={clip} />
-          <Spots {...spots} names={false} />
+          <Spots placed={spots} />
           {forbidden && (
             <>
               <circle
@@ -411,10 +432,8 @@ export const SmithChart = memo(function SmithChart({
               />
             </>
           )}
-          {actions && (
-            <SmithPath {...layer} hovered={hovered} actions={actions} onHover={onHover} toPoint={toPoint} />
-          )}
-          <Spots {...spots} names />
+          {actions && <SmithPath {...{ ways, rested, cx, cy, radius, hovered, actions, onHover, toPoint }} />}
+          <SpotNames placed={spots} />
           <Walked {...layer} clip={clip} />
           {cursor !== undefined && <Cursor {...layer} at={cursor} />}
           {hover && <HoverDot {...layer} hover={hover} />}

@@ -30,10 +30,12 @@ export interface ArcActions {
   readonly onEnd: () => void;
 }
 
-const NO_ARCS: readonly SmithArc[] = [];
+export const NO_ARCS: readonly SmithArc[] = [];
 
 interface SmithPathProps {
-  readonly picture: Live<{ readonly arcs?: readonly SmithArc[] }>;
+  readonly ways: Live<readonly SmithArc[]>;
+  /** As they stood when the hand last rested or came near: where they can be taken hold of. */
+  readonly rested: Live<readonly SmithArc[]>;
   readonly cx: number;
   readonly cy: number;
   readonly radius: number;
@@ -44,6 +46,9 @@ interface SmithPathProps {
   readonly toPoint: (clientX: number, clientY: number) => Point;
 }
 
+/** Radius of the end of an arc, px. */
+const END = 5.5;
+
 /** What of an arc is the same while its value moves. */
 const lookOf = ({ piece, name, shown, follows }: SmithArc) => ({
   piece,
@@ -52,38 +57,60 @@ const lookOf = ({ piece, name, shown, follows }: SmithArc) => ({
   held: shown !== undefined,
 });
 
+/** Ends of one look are drawn as one: a circle for each is styled, laid out and painted anew at every step. */
+const ENDS = (['water', 'copperHand'] as const).flatMap((tone) =>
+  [false, true].map((follows) => ({ tone, follows })),
+);
+
 /** The way from load to source, piece by piece; the end of each arc is a handle on that piece's value. */
 export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
-  const { picture, cx, cy, radius, hovered, actions, onHover, toPoint } = props;
-  const ways = useDerived(() => picture.value.arcs ?? NO_ARCS, [picture], Object.is);
+  const { ways, rested, cx, cy, radius, hovered, actions, onHover, toPoint } = props;
   const arcs = useLive(useDerived(() => ways.value.map(lookOf), [ways], sameEntries));
   const dragging = useRef<string | undefined>(undefined);
   const start = useRef<SVGCircleElement>(null);
   const lines = useRef<SVGGElement>(null);
-  const ends = useRef(new Map<string, SVGGElement>());
-  useDrawn(() => {
-    // Written into the circles: a transform of its own for each has the whole page put together anew.
-    const place = (circle: Element | null, { re, im }: Point) => {
-      write(circle, 'cx', String(tenth(cx + re * radius)));
-      write(circle, 'cy', String(tenth(cy - im * radius)));
-    };
-    const [first] = ways.value;
-    if (first) place(start.current, first.points[0]);
-    ways.value.forEach(({ piece, points, shown }, i) => {
-      write(lines.current?.children[i], 'points', pointsOf(points, cx, cy, radius));
-      const end = ends.current.get(piece);
-      if (!end || shown === undefined) return;
-      for (const circle of end.querySelectorAll('circle')) place(circle, points[points.length - 1]);
-      write(end, 'aria-valuetext', shown);
-    });
-  });
-  if (arcs.length === 0) return null;
+  const ends = useRef<SVGGElement>(null);
+  const handles = useRef(new Map<string, SVGGElement>());
   // Pieces one can take hold of take turns in colour; what lies between them is thin and quiet.
   const turn = new Map(arcs.filter((a) => a.held).map((a, i) => [a.piece, i]));
-  const tone = (piece: string) => {
+  const toneOf = (piece: string) => {
     const i = turn.get(piece);
-    return colour(i === undefined ? 'ruleStrong' : i % 2 === 0 ? 'water' : 'copperHand');
+    return i === undefined ? 'ruleStrong' : ENDS[(i % 2) * 2].tone;
   };
+  // Written into the circles: a transform of its own for each has the whole page put together anew.
+  const place = (circle: Element | null, { re, im }: Point) => {
+    write(circle, 'cx', String(tenth(cx + re * radius)));
+    write(circle, 'cy', String(tenth(cy - im * radius)));
+  };
+  const placeHandle = ({ piece, points, shown }: SmithArc) => {
+    const handle = handles.current.get(piece);
+    if (!handle || shown === undefined) return;
+    place(handle.firstElementChild, points[points.length - 1]);
+    write(handle, 'aria-valuetext', shown);
+  };
+  useDrawn(() => {
+    const [first] = ways.value;
+    if (first) place(start.current, first.points[0]);
+    ways.value.forEach((arc, i) => {
+      write(lines.current?.children[i], 'points', pointsOf(arc.points, cx, cy, radius));
+      // The one in hand is held where it is drawn.
+      if (handles.current.get(arc.piece) === document.activeElement) placeHandle(arc);
+    });
+    ENDS.forEach(({ tone, follows }, i) => {
+      let d = '';
+      for (const { piece, points, shown, ...arc } of ways.value) {
+        if (shown === undefined || toneOf(piece) !== tone || (arc.follows ?? false) !== follows) continue;
+        const { re, im } = points[points.length - 1];
+        d += `M${tenth(cx + re * radius - END)} ${tenth(cy - im * radius)}a${END} ${END} 0 1 0 ${2 * END} 0a${END} ${END} 0 1 0 ${-2 * END} 0`;
+      }
+      write(ends.current?.children[i], 'd', d);
+    });
+  });
+  useDrawn(() => {
+    for (const arc of new Map([...ways.peek(), ...rested.value].map((a) => [a.piece, a])).values())
+      placeHandle(arc);
+  });
+  if (arcs.length === 0) return null;
   return (
     <g data-screen-only>
       <g ref={lines}>
@@ -92,7 +119,7 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
           <polyline
             key={piece}
             fill="none"
-            stroke={tone(piece)}
+            stroke={colour(toneOf(piece))}
             strokeWidth={piece === hovered ? 4.5 : held ? 2.6 : 1.6}
             strokeDasharray={held ? undefined : '2 3'}
             strokeLinejoin="round"
@@ -103,14 +130,25 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
         ))}
       </g>
       <circle ref={start} r={4} fill={colour('ink')} />
-      {arcs.map(({ piece, name, held, follows }) => {
+      <g ref={ends} pointerEvents="none">
+        {ENDS.map(({ tone, follows }) => (
+          <path
+            key={`${tone} ${follows}`}
+            fill={colour('raised')}
+            stroke={colour(tone)}
+            strokeWidth={2.4}
+            strokeDasharray={follows ? '3 2' : undefined}
+          />
+        ))}
+      </g>
+      {arcs.map(({ piece, name, held }) => {
         if (!held) return null;
         return (
           <g
             key={piece}
-            ref={(end) => {
-              if (end) ends.current.set(piece, end);
-              else ends.current.delete(piece);
+            ref={(handle) => {
+              if (handle) handles.current.set(piece, handle);
+              else handles.current.delete(piece);
             }}
             role="slider"
             tabIndex={0}
@@ -149,14 +187,7 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
             }}
           >
             <circle r={11} fill="transparent" />
-            <circle
-              r={5.5}
-              fill={colour('raised')}
-              stroke={tone(piece)}
-              strokeWidth={2.4}
-              strokeDasharray={follows ? '3 2' : undefined}
-            />
-            {piece === hovered && <ArcName {...{ picture, cx, cy, radius, piece }} />}
+            {piece === hovered && <ArcName {...{ ways, cx, cy, radius, piece }} />}
           </g>
         );
       })}
@@ -165,10 +196,9 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
 });
 
 /** What an arc is and what it grows with, as it is now. */
-function ArcName(props: Pick<SmithPathProps, 'picture' | 'cx' | 'cy' | 'radius'> & { piece: string }) {
-  const { picture, cx, cy, radius, piece } = props;
-  const { arcs = NO_ARCS } = useLive(picture);
-  const arc = arcs.find((a) => a.piece === piece);
+function ArcName(props: Pick<SmithPathProps, 'ways' | 'cx' | 'cy' | 'radius'> & { piece: string }) {
+  const { ways, cx, cy, radius, piece } = props;
+  const arc = useLive(ways).find((a) => a.piece === piece);
   if (!arc) return null;
   const end = arc.points[arc.points.length - 1];
   return (

@@ -281,11 +281,11 @@ export const Markers = memo(function Markers({ picture, plane, format, actions, 
 export const Ticks = memo(function Ticks({ picture, plane }: LayerProps) {
   const ticks = useLive(useDerived(() => picture.value.ticks ?? NO_TICKS, [picture]));
   const { sx, width, height } = plane;
-  return ticks.map(({ x, name }) => {
+  return ticks.map(({ x, name }, i) => {
     const at = sx(x);
     if (at < 0 || at > width) return null;
     return (
-      <g key={x} className="tick" role="img" aria-label={name}>
+      <g key={i} className="tick" role="img" aria-label={name}>
         <title>{name}</title>
         <path
           d={`M${at} ${height}v-12m-4 3l4 -7l4 7z`}

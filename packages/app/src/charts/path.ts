@@ -23,6 +23,7 @@ const SLACK = 0.1;
  * curves most, and what is not written is neither read nor laid out nor painted (the cone of Sklansky & Gonzalez 1980).
  */
 class Line {
+  // Numbers of their own and no pairs of them: this is called some thousand times at each step of the hand.
   private d = '';
   /** 0: nothing begun, 1: at a point that is drawn, 2: beyond it at one that may be left out. */
   private state: 0 | 1 | 2 = 0;
@@ -40,21 +41,32 @@ class Line {
 
   to(x: number, y: number): void {
     if (this.state === 0) return this.draw('M', x, y);
-    let [dx, dy] = [x - this.ax, y - this.ay];
+    let dx = x - this.ax;
+    let dy = y - this.ay;
     let far = dx * dx + dy * dy;
     if (
       this.state === 2 &&
       (far < this.far || (!this.open && (this.rx * dy - this.ry * dx < 0 || dx * this.ly - dy * this.lx < 0)))
     ) {
       this.draw('L', this.x, this.y);
-      [dx, dy] = [x - this.ax, y - this.ay];
+      dx = x - this.ax;
+      dy = y - this.ay;
       far = dx * dx + dy * dy;
     }
     if (far > SLACK * SLACK) {
       const s = SLACK / Math.sqrt(far);
-      const [lx, ly, rx, ry] = [dx - dy * s, dy + dx * s, dx + dy * s, dy - dx * s];
-      if (this.open || lx * this.ly - ly * this.lx > 0) [this.lx, this.ly] = [lx, ly];
-      if (this.open || this.rx * ry - this.ry * rx > 0) [this.rx, this.ry] = [rx, ry];
+      const lx = dx - dy * s;
+      const ly = dy + dx * s;
+      if (this.open || lx * this.ly - ly * this.lx > 0) {
+        this.lx = lx;
+        this.ly = ly;
+      }
+      const rx = dx + dy * s;
+      const ry = dy - dx * s;
+      if (this.open || this.rx * ry - this.ry * rx > 0) {
+        this.rx = rx;
+        this.ry = ry;
+      }
       this.open = false;
     }
     this.state = 2;

@@ -64,7 +64,7 @@ export function impedanceOf(
 }
 
 /** Index of the last frequency not above `f`, clamped so that a segment to its right exists. */
-function segment(freq: Float64Array, f: number): number {
+function segment(freq: ArrayLike<number>, f: number): number {
   let a = 0;
   let b = freq.length - 1;
   while (b - a > 1) {
@@ -133,9 +133,8 @@ export function blockImpedance(data: SData, f: number): Complex {
   return impedanceOf(s.re, s.im, data.z0[0]);
 }
 
-/** Index of the sample nearest to a frequency, the first of equals. */
+/** Index of the sample nearest to a frequency, the first of equals; samples ascend. */
 export function nearestSample(freq: ArrayLike<number>, f: number): number {
-  let k = 0;
-  for (let i = 1; i < freq.length; i++) if (Math.abs(freq[i] - f) < Math.abs(freq[k] - f)) k = i;
-  return k;
+  const below = segment(freq, f);
+  return Math.abs(freq[below + 1] - f) < Math.abs(freq[below] - f) ? below + 1 : below;
 }
