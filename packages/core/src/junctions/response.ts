@@ -1,41 +1,7 @@
+import { symmetricEigen } from '../numeric';
 import { forms, SHARES, type JunctionKind } from './contract';
 import { plain, scatteringFrom, square, type Square } from './stored';
 import type { Stored } from './table';
-
-/** Places over frequency at which is looked whether more would come out of a junction than goes in. */
-const LOOKS = 12;
-/** What is given away beyond what was seen there, for places between: a share of it, and a reflection that nobody notices. */
-const MARGIN = { share: 0.5, least: 1e-6 };
-
-/** Nothing, for what should be zero but for rounding. */
-const TINY = 1e-12;
-
-/** Whether a symmetric matrix with `more` on its diagonal has no negative eigenvalue (Cholesky's factors exist). */
-function isPositive(n: number, a: Float64Array, more: number, l: Float64Array): boolean {
-  for (let i = 0; i < n; i++)
-    for (let j = 0; j <= i; j++) {
-      let sum = a[i * n + j] + (i === j ? more : 0);
-      for (let k = 0; k < j; k++) sum -= l[i * n + k] * l[j * n + k];
-      if (i > j) l[i * n + j] = sum / l[j * n + j];
-      else if (sum > 0) l[i * n + i] = Math.sqrt(sum);
-      else return false;
-    }
-  return true;
-}
-
-/** What a symmetric matrix lacks on its diagonal to have no negative eigenvalue, at least `least`; by halving. */
-function lacking(n: number, a: Float64Array, least: number, work: Float64Array): number {
-  if (isPositive(n, a, least + TINY, work)) return least;
-  let [low, high] = [least, Math.max(2 * least, 1e-6)];
-  // Of what is no number none is enough.
-  while (high < Infinity && !isPositive(n, a, high, work)) [low, high] = [high, 2 * high];
-  for (let i = 0; i < 12; i++) {
-    const middle = (low + high) / 2;
-    if (isPositive(n, a, middle, work)) high = middle;
-    else low = middle;
-  }
-  return high;
-}
 
 /** Writes S in waves of lines of `z0` (ohm) at `f` (Hz). */
 export type Response = (f: number, z0: ArrayLike<number>, out: Square) => void;
@@ -59,7 +25,7 @@ export function responseOf(
   const m = square(n);
   const turned = new Float64Array(n * n);
   const lost = new Float64Array(n * n);
-  const half = new Float64Array(n * n);
+  const root = new Float64Array(n * n);
   // P of pins that are one node is 2 v v' - 1, and 1 of pins that are open.
   const v = new Float64Array(n);
   const av = new Float64Array(n);
@@ -83,10 +49,39 @@ export function responseOf(
       for (let j = 0; j < n; j++)
         out[i * n + j] = a[i * n + j] - 2 * (v[i] * av[j] + av[i] * v[j]) + 4 * all * v[i] * v[j];
   };
-  /** Fills m with what is stored, and `lost` with what leaves, both over the square of the share of the top frequency. */
-  const fill = (f: number, z0: ArrayLike<number>): number => {
+  /** b = a P, of matrices that may change places and are the same between two P */
+  const withPlain = (a: Float64Array, b: Float64Array) => {
+    if (!joined) return b.set(a);
+    along(a);
+    for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) b[i * n + j] = 2 * av[i] * v[j] - a[i * n + j];
+  };
+  /** a = (a + P a P) / 2: what is the same between two P. */
+  const alike = (a: Float64Array) => {
+    between(a, turned);
+    for (let at = 0; at < n * n; at++) a[at] = (a[at] + turned[at]) / 2;
+  };
+  const setPlain = (z0: ArrayLike<number>) => {
     plain(z0, joined, p);
     for (let i = 0; i < n; i++) v[i] = Math.sqrt((1 + p[i * n + i]) / 2);
+  };
+  /** The root of what leaves at a place of the table, as far as it is not less than nothing: squared again it never is. */
+  const rootOf = (share: number, pairs: Float64Array): Float64Array => {
+    setPlain(z0At(share * top));
+    for (let i = 0, pair = 0; i < n; i++)
+      for (let j = i; j < n; j++, pair++) lost[i * n + j] = lost[j * n + i] = pairs[pair];
+    alike(lost);
+    withPlain(lost, lost);
+    const { values, vectors } = symmetricEigen(n, lost);
+    const root = new Float64Array(n * n);
+    for (let i = 0; i < n; i++)
+      for (let j = 0; j < n; j++)
+        for (let k = 0; k < n; k++)
+          root[i * n + j] += Math.sqrt(Math.max(0, values[k])) * vectors[i * n + k] * vectors[j * n + k];
+    return root;
+  };
+  const roots = radiates ? (stored.roots ??= SHARES.map((share, i) => rootOf(share, im[i]))) : [];
+  return (f, z0, out) => {
+    setPlain(z0);
     const x = f / top;
     // Beyond its end a table says what it says there.
     const q = Math.min(1, x) ** 2;
@@ -106,41 +101,24 @@ export function responseOf(
         m.im[i * n + j] = m.im[j * n + i] = b;
       }
     // Of a junction that keeps power the real part is the same between two P, and the imaginary one changes its sign.
-    between(m.re, turned);
-    for (let at = 0; at < n * n; at++) m.re[at] = (m.re[at] + turned[at]) / 2;
+    alike(m.re);
     between(m.im, turned);
-    for (let at = 0; at < n * n; at++) {
-      const own = (m.im[at] + turned[at]) / 2;
-      m.im[at] -= own;
-      turned[at] = own;
-    }
-    if (!joined) lost.set(turned);
-    else {
-      along(turned);
+    for (let at = 0; at < n * n; at++) m.im[at] = (m.im[at] - turned[at]) / 2;
+    if (radiates) {
+      root.fill(0);
+      for (let k = 0; k < weights.length; k++)
+        for (let at = 0; at < n * n; at++) root[at] += weights[k] * roots[k][at];
       for (let i = 0; i < n; i++)
-        for (let j = 0; j < n; j++) lost[i * n + j] = 2 * av[i] * v[j] - turned[i * n + j];
+        for (let j = 0; j < n; j++) {
+          let sum = 0;
+          for (let k = 0; k < n; k++) sum += root[i * n + k] * root[k * n + j];
+          lost[i * n + j] = sum;
+        }
+      alike(lost);
+      withPlain(lost, lost);
+      for (let at = 0; at < n * n; at++) m.im[at] += lost[at];
     }
-    return x * x;
-  };
-  let given = stored.given ?? 0;
-  if (radiates && stored.given === undefined) {
-    for (let look = 1; look <= LOOKS; look++) {
-      const f = (look / LOOKS) * top;
-      fill(f, z0At(f));
-      given = lacking(n, lost, given, half);
-    }
-    given += MARGIN.share * given + MARGIN.least;
-    stored.given = given;
-  }
-  return (f, z0, out) => {
-    const scale = fill(f, z0);
-    // Between the places where it was looked a little more may come out.
-    const more = radiates ? lacking(n, lost, given, half) : 0;
-    for (let i = 0; i < n; i++)
-      for (let j = 0; j < n; j++) {
-        const at = i * n + j;
-        m.im[at] = scale * (m.im[at] + (radiates ? turned[at] + more * p[at] : 0));
-      }
+    for (let at = 0; at < n * n; at++) m.im[at] *= x * x;
     scattering(m, p, out);
   };
 }

@@ -19,8 +19,8 @@ export interface Stored {
   readonly top: number;
   /** Whether power can leave. */
   readonly radiates: boolean;
-  /** What has to leave more than the table says, so that nothing is given; found once. */
-  given?: number;
+  /** Of each share of `top` the root of what leaves, see `responseOf`; worked out once. */
+  roots?: readonly Float64Array[];
   /** Of each share of `top`, and of each pair of pins i <= j, row by row: M over the share, and its imaginary part over the square of it. */
   readonly re: readonly Float64Array[];
   readonly im: readonly Float64Array[];
