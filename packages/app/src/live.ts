@@ -48,11 +48,19 @@ export function useRested<T>(live: Live<T>, rest: number): readonly [rested: Liv
   const rested = useMemo(() => signal(live.peek()), [live]);
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
-    const stop = live.subscribe((value) => {
-      clearTimeout(timer);
+    let due = 0;
+    // A timer that runs already looks again when it is through: one at each step of the hand would be dear.
+    const wait = (time: number) => {
       timer = setTimeout(() => {
-        rested.value = value;
-      }, rest);
+        timer = undefined;
+        const left = due - performance.now();
+        if (left > 0) wait(left);
+        else rested.value = live.peek();
+      }, time);
+    };
+    const stop = live.subscribe(() => {
+      due = performance.now() + rest;
+      if (timer === undefined) wait(rest);
     });
     return () => {
       clearTimeout(timer);

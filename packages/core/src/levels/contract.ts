@@ -28,8 +28,13 @@ export interface Subject extends Circuit {
 }
 
 /** The key of a subject's results. Samples are known by the key they stand under. */
-export const keyOf = (level: LevelId, subject: Subject): string =>
-  JSON.stringify([level, subject], (name, value: unknown) => (name === 'samples' ? undefined : value));
+export function keyOf(level: LevelId, subject: Subject): string {
+  const { solved } = subject;
+  return JSON.stringify([
+    level,
+    solved ? { ...subject, solved: { ...solved, samples: undefined } } : subject,
+  ]);
+}
 
 /** What an answer takes. */
 export interface Cost {

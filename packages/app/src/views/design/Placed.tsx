@@ -37,10 +37,10 @@ interface PlacedProps {
   readonly onSplit: (id: string, clientX: number, clientY: number) => void;
 }
 
+type Draw = (element: Element, placed: PlacedPiece, view: View, index: number) => void;
+
 /** How the elements of a piece are drawn, by what they are. */
-const DRAW: Readonly<
-  Record<string, (element: Element, placed: PlacedPiece, view: View, index: number) => void>
-> = {
+const DRAW: Readonly<Record<string, Draw>> = {
   // The points of a polygon are no property of a style, which a path's d is: it would be styled anew at each step.
   copper: (element, { copper: [only] }, view) => only && write(element, 'points', pointsOf(view, only)),
   coppers: (element, { copper }, view) => write(element, 'd', pathOf(view, copper)),
@@ -70,13 +70,18 @@ export const Placed = memo(function Placed(props: PlacedProps) {
   const { shape, places, view, chosen, pointed, onSelect, onHover, onSplit } = props;
   const { id, kind, name, number } = shape;
   const group = useRef<SVGGElement>(null);
+  // Looked for once after each rendering.
+  const drawn = useRef<readonly { element: SVGElement; draw: Draw; index: number }[]>(undefined);
+  drawn.current = undefined;
   useDrawn(() => {
     const placed = places.value.get(id);
     if (!placed || !view.value) return;
-    for (const element of group.current!.querySelectorAll<SVGElement>('[data-draw]')) {
-      const { draw, index } = element.dataset;
-      DRAW[draw!](element, placed, view.value, Number(index ?? 0));
-    }
+    drawn.current ??= Array.from(group.current!.querySelectorAll<SVGElement>('[data-draw]'), (element) => ({
+      element,
+      draw: DRAW[element.dataset.draw!],
+      index: Number(element.dataset.index ?? 0),
+    }));
+    for (const { element, draw, index } of drawn.current) draw(element, placed, view.value, index);
   });
   const here = chosen || pointed;
   const copper = colour(here ? 'copperHand' : 'copper');
