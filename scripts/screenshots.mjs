@@ -83,6 +83,9 @@ try {
   await keep('search');
   await at('/p/ditchwater');
   await page.getByRole('link', { name: /^Compare with Designs as/ }).waitFor();
+  // Its copper comes one after the other.
+  await page.getByText('5.8 GHz · Hydrocarbon 3.66').first().waitFor();
+  await page.waitForTimeout(1500);
   await keep('project');
   await page.getByRole('link', { name: /^Compare with Designs as/ }).click();
   await keep('compare');

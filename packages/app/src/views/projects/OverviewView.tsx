@@ -91,7 +91,7 @@ function DesignCard({ project, design }: { project: Project; design: Design }) {
       </Caption>
       <Caption style={{ borderTop: 0, paddingTop: 0 }}>
         <Quiet style={{ flex: 1 }}>
-          {examined?.resolved.f0 === undefined ? '' : formatQuantity(examined.resolved.f0, 'frequency')} ·{' '}
+          {examined?.resolved.f0 !== undefined && `${formatQuantity(examined.resolved.f0, 'frequency')} · `}
           {stack?.name}
           {examined && examined.remarks.length > 0 ? ` \u00B7 ${examined.remarks.length} to review` : ''}
         </Quiet>
