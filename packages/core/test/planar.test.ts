@@ -460,6 +460,42 @@ describe('solved copper', () => {
     }
   });
 
+  it('is the same whichever way it lies, and from either end, where its lines are meshed finer at one edge', () => {
+    const [wide, gap, long, feed] = [1.27 * MM, 0.1 * MM, 3 * MM, 1.5 * MM];
+    /** Two strips side by side with a port at opposite ends, turned by an angle. */
+    const coupled = (angle: number): Copper => {
+      const at = (x: number, y: number): Point => [
+        x * Math.cos(angle) - y * Math.sin(angle),
+        x * Math.sin(angle) + y * Math.cos(angle),
+      ];
+      const strip = (x0: number, x1: number, y: number) =>
+        [at(x0, y), at(x1, y), at(x1, y + wide), at(x0, y + wide)] as const;
+      const [first, second] = [strip(-feed, long, 0), strip(0, long + feed, wide + gap)];
+      return {
+        layers: layersOf('microstrip', { er: 2.94, tand: 0, height: 0.508 * MM, cover: Infinity }),
+        metal: { conductivity: Infinity, thickness: 0, roughness: 0 },
+        polygons: [[...first], [...second]],
+        ports: [
+          { number: 1, edge: [first[0], first[3]], plane: feed, z0: 50 },
+          { number: 2, edge: [second[1], second[2]], plane: feed, z0: 50 },
+        ],
+      };
+    };
+    const seen = (angle: number) =>
+      drive(prepareSteps(coupled(angle), { start: 4e9, stop: 8e9 }, 'draft')).at(4e9);
+    const lying = seen(0);
+    for (const [angle, ends, within] of [
+      [0, 1e-6, 1e-6],
+      [Math.PI / 2, 1e-6, 1e-3],
+      [Math.PI / 6, 1e-3, 0.01],
+    ]) {
+      const { re, im } = seen(angle);
+      expect(Math.hypot(re[0] - re[3], im[0] - im[3])).toBeLessThan(ends);
+      for (const i of [0, 2])
+        expect(Math.hypot(re[i] - lying.re[i], im[i] - lying.im[i])).toBeLessThan(within);
+    }
+  });
+
   it('is in a box what it is, however far above its resonances the band goes on', () => {
     const board = { er: 4.4, height: 0.508 * MM, cover: 2.286 * MM, tand: 0, thickness: 0 };
     const boxed = junctionCopper('step', [1.018 * MM, 0.231 * MM], layersOf('microstrip', board), true);

@@ -22,12 +22,15 @@ export interface KeptSolution extends Band {
   readonly solver?: number;
 }
 
-/** Which solver this is: copper that an earlier one saw otherwise is solved again. The second knows how fast lines of thick metal are. */
-export const SOLVER = 2;
+/**
+ * Which solver this is: copper that an earlier one saw otherwise is solved again. The second knows how fast lines of thick metal
+ * are; the third lets a line go on behind a port the right way round where its mesh is finer at one edge.
+ */
+export const SOLVER = 3;
 
 /** Whether a solution is what this solver would say. */
-const isOfToday = ({ solver = 1, copper }: KeptSolution): boolean =>
-  solver === SOLVER || copper.metal.thickness === 0;
+const isOfToday = ({ solver = 1, copper: { metal, walls } }: KeptSolution): boolean =>
+  solver === SOLVER || (walls !== undefined && (solver === 2 || metal.thickness === 0));
 
 /** Samples below which there is no curve. */
 export const FIRST_CURVE = 3;

@@ -144,6 +144,18 @@ export function freePorts(mesh: Mesh, layers: Layers, wave: number): number[] {
   );
 }
 
+/** A wave as rows of a port see it that stand the other way round than the cuts of its strip: mirrored. */
+function alongRows(rows: readonly Row[], cuts: readonly number[], profile: Profile): Profile {
+  const wide = cuts.slice(1).map((cut, j) => cut - cuts[j]);
+  const off = (widths: readonly number[]): number =>
+    rows.reduce((sum, { a, b }, j) => sum + (Math.hypot(b[0] - a[0], b[1] - a[1]) - widths[j]) ** 2, 0);
+  if (off(wide) <= off([...wide].reverse())) return profile;
+  return {
+    along: Array.from(profile.along).reverse(),
+    across: Array.from(profile.across, (x) => -x).reverse(),
+  };
+}
+
 /**
  * Lets lines go on behind ports.
  * @param ports which of them, with the wave of their lines
@@ -164,9 +176,10 @@ export function launched(
     port: number;
     sources: { later: number; out: number; fade: number; across: boolean }[];
   }[] = [];
-  for (const { port, profile } of ports) {
+  for (const { port, profile: seen } of ports) {
     const { rows, nx, ny, x, y, width } = placeOf(mesh, port);
-    const { pitch } = mesh.ports[port];
+    const { pitch, across: cuts } = mesh.ports[port];
+    const profile = alongRows(rows, cuts, seen);
     const reach = reachOf(layers, wave);
     const near = Math.max(NEAR.periods, Math.ceil((NEAR.heights * height) / pitch));
     const fade = (out: number): number => {
