@@ -1,7 +1,7 @@
 import { memo, useRef } from 'react';
 import { sameEntries, useDerived, useDrawn, useLive, type Live } from '../live';
 import { colour } from '../theme';
-import { pointsOf, tenth } from './path';
+import { circlePath, pointsOf, tenth } from './path';
 import { nameProps } from './types';
 import { write } from './written';
 
@@ -101,7 +101,7 @@ export const SmithPath = memo(function SmithPath(props: SmithPathProps) {
       for (const { piece, points, shown, ...arc } of ways.value) {
         if (shown === undefined || toneOf(piece) !== tone || (arc.follows ?? false) !== follows) continue;
         const { re, im } = points[points.length - 1];
-        d += `M${tenth(cx + re * radius - END)} ${tenth(cy - im * radius)}a${END} ${END} 0 1 0 ${2 * END} 0a${END} ${END} 0 1 0 ${-2 * END} 0`;
+        d += circlePath(cx + re * radius, cy - im * radius, END);
       }
       write(ends.current?.children[i], 'd', d);
     });

@@ -15,6 +15,10 @@ export function pixelsOf(log: boolean | undefined, domain: Domain, from: number,
 /** A tenth of a pixel is finer than any screen shows. */
 export const tenth = (v: number): number => Math.round(v * 10) / 10;
 
+/** A circle as a part of a path, so that many of them are one drawing; pixels. */
+export const circlePath = (x: number, y: number, r: number): string =>
+  `M${tenth(x - r)} ${tenth(y)}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0`;
+
 /** How far from the line that is drawn a sample may lie that is left out, pixels. */
 const SLACK = 0.1;
 

@@ -72,12 +72,12 @@ export function responseOf(
     alike(lost);
     withPlain(lost, lost);
     const { values, vectors } = symmetricEigen(n, lost);
-    const root = new Float64Array(n * n);
+    const out = new Float64Array(n * n);
     for (let i = 0; i < n; i++)
       for (let j = 0; j < n; j++)
         for (let k = 0; k < n; k++)
-          root[i * n + j] += Math.sqrt(Math.max(0, values[k])) * vectors[i * n + k] * vectors[j * n + k];
-    return root;
+          out[i * n + j] += Math.sqrt(Math.max(0, values[k])) * vectors[i * n + k] * vectors[j * n + k];
+    return out;
   };
   const roots = radiates ? (stored.roots ??= SHARES.map((share, i) => rootOf(share, im[i]))) : [];
   return (f, z0, out) => {

@@ -1,6 +1,6 @@
 import { forms, scaledBy } from '../../src/junctions/contract';
 import { isHoused, junctionCopper } from '../../src/junctions/solved';
-import { provideTables, type JunctionKind } from '../../src/junctions';
+import { provideTables, type JunctionKind, type Square } from '../../src/junctions';
 import { junctionTables } from '../../src/junctions/tables';
 import { media, Sections, type MediumId, type Substrate } from '../../src/lines';
 import { drive } from '../../src/numeric';
@@ -51,18 +51,13 @@ const cross = (through: number, left: number, right: number): Tried => ({
  */
 const FINER = 2.5;
 
-interface Scattered {
-  readonly re: Float64Array;
-  readonly im: Float64Array;
-}
-
-const inS = (a: Scattered, b: Scattered): number =>
+const inS = (a: Square, b: Square): number =>
   Math.max(...a.re.map((x, i) => Math.hypot(x - b.re[i], a.im[i] - b.im[i])));
 
 /** In the share of the power into a pin that comes out of none. */
-function inLoss(a: Scattered, b: Scattered): number {
+function inLoss(a: Square, b: Square): number {
   const n = Math.sqrt(a.re.length);
-  const loss = ({ re, im }: Scattered, from: number) =>
+  const loss = ({ re, im }: Square, from: number) =>
     1 - re.reduce((sum, x, i) => sum + (i % n === from ? x * x + im[i] * im[i] : 0), 0);
   return Math.max(...Array.from({ length: n }, (_, from) => Math.abs(loss(a, from) - loss(b, from))));
 }

@@ -12,7 +12,7 @@ import type { MenuFocus } from '../../controls/command';
 import { Menu, Opening } from '../../controls/Menu';
 import { focusAfterMenu } from '../../controls/focus';
 import { useHandler } from '../../controls/stable';
-import { tenth } from '../../charts/path';
+import { circlePath, tenth } from '../../charts/path';
 import { derived, useDerived, useDrawn, useLive, useRested, type Live } from '../../live';
 import { colour } from '../../theme';
 import { change } from '../edits';
@@ -572,7 +572,7 @@ function Joints({ spots, of, near }: JointsProps) {
   useDrawn(() => {
     let d = '';
     for (const [node, { x, y, outside, open }] of spots.value)
-      if (!outside && !open && of(node)) d += `M${tenth(x - 3)} ${y}a3 3 0 1 0 6 0a3 3 0 1 0 -6 0`;
+      if (!outside && !open && of(node)) d += circlePath(x, y, 3);
     path.current!.setAttribute('d', d);
   });
   return <path ref={path} className="joints" data-near={near} data-screen-only aria-hidden="true" />;
