@@ -19,6 +19,34 @@ const report = (name, value, unit, limit) =>
     `${name.padEnd(58)} ${value.toFixed(value < 10 ? 2 : 0).padStart(8)} ${unit.padEnd(3)}${limit ? `  (at most ${limit} ${unit})` : ''}\n`,
   );
 
+/**
+ * A page that never changes, stepped by the arrow keys as designs are: a list of 60 numbers, twelve curves of 400 points,
+ * 60 outlines. Its cost says how dear pages are on this machine just now, which a calculation in a register does not.
+ */
+const FIXED_PAGE = `<!doctype html><style>li { display: grid; grid-template-columns: 1fr 1fr; font: 13px sans-serif }</style>
+<input aria-label="value fixed" autofocus>
+<ul style="columns: 2">${'<li><span>piece</span><b></b></li>'.repeat(60)}</ul>
+<svg role="application" width="600" height="400" fill="none" stroke="black">${'<path/>'.repeat(72)}</svg>
+<script>
+  let step = 0;
+  const input = document.querySelector('input');
+  const cells = document.querySelectorAll('b');
+  const paths = document.querySelectorAll('path');
+  input.onkeydown = () => {
+    step += 1;
+    input.value = (10 + step / 1000).toFixed(3) + ' GHz';
+    cells.forEach((cell, i) => (cell.textContent = (i + step / 100).toFixed(3)));
+    paths.forEach((path, i) => {
+      let d = '';
+      if (i < 12)
+        for (let x = 0; x < 400; x++)
+          d += (x ? 'L' : 'M') + (x * 1.5) + ' ' + (200 + 190 * Math.sin((x * (i + 1)) / 50 + step / 10)).toFixed(1);
+      else d = 'M' + i * 8 + ' ' + ((step + i) % 90) + 'h6v40h-6z';
+      path.setAttribute('d', d);
+    });
+  };
+</script>`;
+
 /** A calculation that never changes: what it takes tells how quick the machine is at the moment. */
 const FIXED = `(() => {
   let best = Infinity;
@@ -661,6 +689,14 @@ if (!process.argv.includes('--no-browser')) {
         },
         { name, from, step, unit },
       );
+    /** What a step of the page that never changes costs just now. */
+    const fixedPage = async () => {
+      const fixed = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+      await fixed.setContent(FIXED_PAGE);
+      const { task } = await stepping(fixed, 'fixed', 120);
+      await fixed.close();
+      report('a step of a fixed page', task, 'ms');
+    };
     // Combs of many parts, brought in as files like anyone's.
     const combs = {};
     for (const n of [60, 200]) {
@@ -680,16 +716,16 @@ if (!process.argv.includes('--no-browser')) {
       await page.getByLabel('value f0', { exact: true }).waitFor();
       combs[n] = new URL(page.url()).pathname;
     }
-    // The main thread's own time, which a busy machine does not lengthen as much as the clock.
-    const cdp = await page.context().newCDPSession(page);
-    await cdp.send('Performance.enable', { timeDomain: 'threadTicks' });
-    const spent = async () => {
-      const { metrics } = await cdp.send('Performance.getMetrics');
-      return Object.fromEntries(metrics.map((m) => [m.name, m.value]));
-    };
     const STEPS = 40;
-    /** Steps a named value by the arrow keys. */
-    const stepping = async ({ name }, rest) => {
+    /** Steps a named value of a page by the arrow keys. */
+    const stepping = async (page, name, rest) => {
+      // The main thread's own time, which a busy machine does not lengthen as much as the clock.
+      const cdp = await page.context().newCDPSession(page);
+      await cdp.send('Performance.enable', { timeDomain: 'threadTicks' });
+      const spent = async () => {
+        const { metrics } = await cdp.send('Performance.getMetrics');
+        return Object.fromEntries(metrics.map((m) => [m.name, m.value]));
+      };
       const field = page.getByLabel(`value ${name}`, { exact: true });
       await field.focus();
       const press = async () => {
@@ -700,6 +736,7 @@ if (!process.argv.includes('--no-browser')) {
       const before = await spent();
       for (let i = 0; i < STEPS; i++) await press();
       const after = await spent();
+      await cdp.detach();
       const each = (metric) => ((after[metric] - before[metric]) / STEPS) * 1000;
       const paint = ['ScriptDuration', 'LayoutDuration', 'RecalcStyleDuration'].reduce(
         (x, m) => x - each(m),
@@ -729,12 +766,13 @@ if (!process.argv.includes('--no-browser')) {
       await page.goto(`http://127.0.0.1:${port}${path}`);
       await page.waitForFunction(() => document.querySelectorAll('svg[role=application] path').length >= 4);
       await page.waitForTimeout(1200);
-      const step = await stepping({ name: stepped }, what === '200 parts' ? 350 : 120);
+      const step = await stepping(page, stepped, what === '200 parts' ? 350 : 120);
       report(`${what}: main thread for an arrow-key step`, step.task, 'ms', most);
       report(`${what}: of it script`, step.script, 'ms');
       report(`${what}: of it style and layout`, step.layout, 'ms');
       report(`${what}: of it paint and the rest`, step.paint, 'ms');
       report('a fixed calculation, in the page', await page.evaluate(FIXED), 'ms');
+      await fixedPage();
       const result = await typing(value);
       report(`${what}: typed value to redrawn curves, median`, median(result.latencies), 'ms', limit);
       report(
