@@ -21,8 +21,8 @@ export interface JunctionForm {
   readonly pins: number;
   /** Which dimension is the width of the line at each pin. */
   readonly widths: readonly number[];
-  /** Without what the junction stores its pins are one node, or else each is open for itself. */
-  readonly joined: boolean;
+  /** Pins that are one node without what the junction stores; each other one is open for itself. */
+  readonly joined: readonly number[];
   /** Where the table stands: its own variables, which a kink of the dimensions does not cross. */
   readonly axes: readonly Axis[];
   /** The variables of dimensions, and whether they are those of the mirrored junction. */
@@ -67,7 +67,7 @@ const ordered = (a: number, b: number): { wide: number; ratio: number; mirrored:
 const bend: JunctionForm = {
   pins: 2,
   widths: [0, 0],
-  joined: true,
+  joined: [0, 1],
   axes: [width],
   place: straight,
   dimensionsAt: (point) => [...point],
@@ -87,11 +87,11 @@ const corner = (of: JunctionKind): JunctionForm => ({
 });
 
 export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
-  'open-end': { ...bend, pins: 1, widths: [0], joined: false, mirror: [0] },
+  'open-end': { ...bend, pins: 1, widths: [0], joined: [], mirror: [0] },
   gap: {
     ...bend,
     widths: [0, 1],
-    joined: false,
+    joined: [],
     axes: [width, { least: 0.05, most: 2, ratio: true }, { least: 0.15, most: 1, ratio: true }],
     place([first, second, gap]) {
       const { wide, ratio, mirrored } = ordered(first, second);
@@ -123,7 +123,7 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   tee: {
     pins: 3,
     widths: [0, 1, 2],
-    joined: true,
+    joined: [0, 1, 2],
     axes: [width, width, { least: 0.15, most: 1, ratio: true }],
     place([first, second, side]) {
       const { wide, ratio, mirrored } = ordered(first, second);
@@ -137,7 +137,7 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   cross: {
     pins: 4,
     widths: [0, 0, 1, 2],
-    joined: true,
+    joined: [0, 1, 2, 3],
     axes: [width, width, { least: 0.15, most: 1, ratio: true }],
     place([through, left, right]) {
       const { wide, ratio, mirrored } = ordered(left, right);

@@ -26,8 +26,9 @@ export function responseOf(
   const turned = new Float64Array(n * n);
   const lost = new Float64Array(n * n);
   const root = new Float64Array(n * n);
-  // P of pins that are one node is 2 v v' - 1, and 1 of pins that are open.
+  // P is 2 v v' + D, where v is of the pins that are one node, and D is -1 at them and 1 at those that are open.
   const v = new Float64Array(n);
+  const d = Float64Array.from({ length: n }, (_, i) => (joined.includes(i) ? -1 : 1));
   const av = new Float64Array(n);
   const scattering = scatteringFrom(n);
   /** av = a v, and v' a v. */
@@ -43,17 +44,19 @@ export function responseOf(
   };
   /** out = P a P, of a symmetric a */
   const between = (a: Float64Array, out: Float64Array) => {
-    if (!joined) return out.set(a);
     const all = along(a);
     for (let i = 0; i < n; i++)
       for (let j = 0; j < n; j++)
-        out[i * n + j] = a[i * n + j] - 2 * (v[i] * av[j] + av[i] * v[j]) + 4 * all * v[i] * v[j];
+        out[i * n + j] =
+          d[i] * d[j] * a[i * n + j] +
+          2 * (v[i] * av[j] * d[j] + d[i] * av[i] * v[j]) +
+          4 * all * v[i] * v[j];
   };
   /** b = a P, of matrices that may change places and are the same between two P */
   const withPlain = (a: Float64Array, b: Float64Array) => {
-    if (!joined) return b.set(a);
     along(a);
-    for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) b[i * n + j] = 2 * av[i] * v[j] - a[i * n + j];
+    for (let i = 0; i < n; i++)
+      for (let j = 0; j < n; j++) b[i * n + j] = a[i * n + j] * d[j] + 2 * av[i] * v[j];
   };
   /** a = (a + P a P) / 2: what is the same between two P. */
   const alike = (a: Float64Array) => {
@@ -62,7 +65,7 @@ export function responseOf(
   };
   const setPlain = (z0: ArrayLike<number>) => {
     plain(z0, joined, p);
-    for (let i = 0; i < n; i++) v[i] = Math.sqrt((1 + p[i * n + i]) / 2);
+    for (const i of joined) v[i] = Math.sqrt((1 + p[i * n + i]) / 2);
   };
   /** The root of what leaves at a place of the table, as far as it is not less than nothing: squared again it never is. */
   const rootOf = (share: number, pairs: Float64Array): Float64Array => {

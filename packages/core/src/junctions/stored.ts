@@ -8,15 +8,18 @@ export interface Square {
 
 export const square = (n: number): Square => ({ re: new Float64Array(n * n), im: new Float64Array(n * n) });
 
-/** Writes S of pins that are one node, or each open for itself, in waves of lines of `z0` ohm: it is its own inverse. */
-export function plain(z0: ArrayLike<number>, joined: boolean, out: Float64Array): void {
+/**
+ * Writes S of pins of which some are one node and each other one is open, in waves of lines of `z0` ohm: it is its own inverse.
+ * @param joined pins that are one node
+ */
+export function plain(z0: ArrayLike<number>, joined: readonly number[], out: Float64Array): void {
   const n = z0.length;
+  out.fill(0);
+  for (let i = 0; i < n; i++) out[i * n + i] = 1;
   let sum = 0;
-  for (let i = 0; i < n; i++) sum += 1 / z0[i];
-  for (let i = 0; i < n; i++)
-    for (let j = 0; j < n; j++)
-      out[i * n + j] =
-        (joined ? 2 / (Math.sqrt(z0[i] * z0[j]) * sum) : 0) + (i === j ? (joined ? -1 : 1) : 0);
+  for (const i of joined) sum += 1 / z0[i];
+  for (const i of joined)
+    for (const j of joined) out[i * n + j] = 2 / (Math.sqrt(z0[i] * z0[j]) * sum) - (i === j ? 1 : 0);
 }
 
 function times(n: number, a: Square, p: Float64Array, out: Square): void {
