@@ -82,9 +82,9 @@ export default {
     ),
     forbid(
       'junctions-know-the-field',
-      'tables of junctions stand on the planar field solution that makes them',
+      'tables of junctions stand on the planar field solution that makes them and on what coupled lines are',
       { path: core('junctions') },
-      { path: '^packages/core/src/', pathNot: core('(junctions|planar|lines|numeric)') },
+      { path: '^packages/core/src/', pathNot: core('(junctions|planar|lines|electrical|numeric)') },
     ),
     forbid(
       'junctions-are-read-without-the-field',

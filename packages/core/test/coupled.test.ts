@@ -1,11 +1,14 @@
 import fc from 'fast-check';
-import { describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { layOut } from '../src/artwork';
 import { mirrorPieces } from '../src/grow';
+import { provideTables } from '../src/junctions';
+import { junctionTables } from '../src/junctions/tables';
 import { circuitOf, emptyDesign, resolveDesign, simulate, type Piece, type Project } from '../src/network';
 import { review } from '../src/review';
+import type { MediumId } from '../src/lines';
 import { entryOf } from '../src/results';
-import { made, pieceOf, withDesign } from './helpers';
+import { entry, made, pieceOf, response, size, withDesign } from './helpers';
 
 /** A design of one pair of coupled lines with a port at each pin. */
 function coupler(held: Readonly<Record<string, string>>, settings = {}): Project {
@@ -288,6 +291,124 @@ describe('an array of coupled lines', () => {
     ]);
     expect(of(project).problems).toContainEqual(
       expect.objectContaining({ place: { kind: 'piece', piece: 'lines', face: 'k1' } }),
+    );
+  });
+});
+
+describe('ends of coupled lines', () => {
+  beforeAll(() => provideTables(junctionTables));
+  afterAll(() => provideTables([]));
+
+  /** Two strips of which each ends open beside the other, which goes on. Lengths in mm. */
+  function block(
+    { w = 1.2, gap = 0.15, length = 4.6, trim = 0, feed = 1, er = '2.94' },
+    medium: MediumId = 'microstrip',
+    more: readonly Piece[] = [],
+  ): Project {
+    const { project } = made('branch-line');
+    const [stack] = project.stacks;
+    const lossless = { ...stack, er, tand: '0', conductivity: '1e15 S/m', roughness: '0 um' };
+    const line = (id: string, nodes: readonly string[]) =>
+      pieceOf(id, 'line', { width: `${w} mm`, length: `${feed} mm` }, nodes);
+    const open = (id: string, node: string) => pieceOf(id, 'open-end', { trim: `${trim} mm` }, [node]);
+    const port = (number: number, node: string) =>
+      pieceOf(`port${number}`, 'port', { z: '50 ohm' }, [node], { number: String(number) });
+    const pieces = [
+      port(1, 'a'),
+      line('l1', ['a', 'n1']),
+      pieceOf('pair', 'line-pair', { width: `${w} mm`, gap: `${gap} mm`, length: `${length} mm` }, [
+        'n1',
+        'o2',
+        'o3',
+        'n4',
+      ]),
+      open('e2', 'o2'),
+      open('e3', 'o3'),
+      line('l2', ['n4', 'b']),
+      port(2, 'b'),
+      ...more,
+    ];
+    return withDesign(
+      { ...project, stacks: [lossless] },
+      {
+        ...emptyDesign('block', stack.id, medium, '10 GHz'),
+        values: [{ name: 'f0', value: '10 GHz' }],
+        pieces,
+      },
+    );
+  }
+  const factsOf = (project: Project) => of(project).pieces.find((p) => p.id === 'pair')!.facts;
+  const without = (project: Project, ...ids: string[]): Project =>
+    withDesign(project, {
+      ...project.designs[0],
+      pieces: project.designs[0].pieces.filter((p) => !ids.includes(p.id)),
+    });
+
+  it('are known where one strip ends open beside another that goes on, with what its end adds', () => {
+    expect(factsOf(block({ trim: -0.2 }))).toEqual({ end2: [-0.2e-3], end3: [-0.2e-3] });
+    // A strip that nothing meets, an end at which something else hangs too, and two ends side by side are none.
+    expect(factsOf(without(block({}), 'l1', 'port1'))).toEqual({ end3: [0] });
+    expect(factsOf(without(block({}), 'e2'))).toEqual({ end3: [0] });
+    const stub = pieceOf('stub', 'open-stub', { width: '1 mm', length: '2 mm' }, ['o2']);
+    expect(factsOf(block({}, 'microstrip', [stub]))).toEqual({ end3: [0] });
+    const both = block({});
+    const ended = both.designs[0].pieces.map((p) =>
+      p.id === 'l1' ? pieceOf('l1', 'open-end', {}, ['n1']) : p,
+    );
+    expect(factsOf(withDesign(both, { ...both.designs[0], pieces: ended }))).toEqual({ end3: [0] });
+  });
+
+  it('couple to the strip beside, and the less the wider the gap', () => {
+    const far = [0.15, 0.6, 1.2].map((gap) => {
+      const project = block({ gap });
+      const apart = response(project, 'modelled', [14e9]);
+      provideTables(junctionTables.filter((t) => t.kind !== 'pair-end'));
+      const alone = response(project, 'modelled', [14e9]);
+      provideTables(junctionTables);
+      return Math.max(...apart.re.map((x, i) => Math.hypot(x - alone.re[i], apart.im[i] - alone.im[i])));
+    });
+    expect(far[0]).toBeGreaterThan(0.01);
+    expect(far[1]).toBeLessThan(far[0]);
+    expect(far[2]).toBeLessThan(0.01);
+  });
+
+  it('stand where the strip ends: cut off, the pair is shorter and the lines to it longer', () => {
+    for (const medium of ['microstrip', 'stripline'] as const)
+      for (const trim of [-0.3, 0.2]) {
+        const a = response(block({ length: 5, trim }, medium), 'modelled', [3e9, 9e9, 15e9]);
+        const b = response(
+          block({ length: 5 + 2 * trim, feed: 1 - trim }, medium),
+          'modelled',
+          [3e9, 9e9, 15e9],
+        );
+        a.re.forEach((x, i) => expect(Math.hypot(x - b.re[i], a.im[i] - b.im[i])).toBeLessThan(1e-5));
+        // And that is not what a line of the whole length with a longer end would be.
+        const c = response(block({ length: 5 }, medium), 'modelled', [9e9]);
+        expect(size({ re: entry(c, 2, 1).re - a.re[6], im: entry(c, 2, 1).im - a.im[6] })).toBeGreaterThan(
+          0.002,
+        );
+      }
+  });
+
+  it('give no power and are reciprocal at any size, board and frequency', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom<MediumId>('microstrip', 'stripline'),
+        fc.double({ min: 0.1, max: 3, noNaN: true }),
+        fc.double({ min: 0.02, max: 2, noNaN: true }),
+        fc.double({ min: 1, max: 9, noNaN: true }),
+        fc.double({ min: -1, max: 0.4, noNaN: true }),
+        fc.double({ min: 1.5, max: 13, noNaN: true }),
+        fc.double({ min: 1e6, max: 40e9, noNaN: true }),
+        (medium, w, gap, length, trim, er, f) => {
+          const s = response(block({ w, gap, length, trim, er: String(er) }, medium), 'modelled', [f]);
+          const power = (from: number) => size(entry(s, 1, from)) ** 2 + size(entry(s, 2, from)) ** 2;
+          expect(Math.max(power(1), power(2))).toBeLessThan(1 + 1e-6);
+          const [there, back] = [entry(s, 2, 1), entry(s, 1, 2)];
+          expect(size({ re: there.re - back.re, im: there.im - back.im })).toBeLessThan(1e-9);
+        },
+      ),
+      { numRuns: 60 },
     );
   });
 });

@@ -53,6 +53,7 @@ const meeting = (
   neighbour: (pin) => widths[pin],
   beside: (pin) => (widths[pin] === undefined ? undefined : widths[pin] / 4),
   bare: () => false,
+  open: () => undefined,
   ...lineCalculator(medium, substrate, 10e9),
 });
 

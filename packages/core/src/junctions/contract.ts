@@ -13,6 +13,7 @@ export const junctionKinds = [
   'mitred-corner',
   'tee',
   'cross',
+  'pair-end',
 ] as const;
 export type JunctionKind = (typeof junctionKinds)[number];
 
@@ -36,6 +37,8 @@ export interface JunctionForm {
   readonly mirror: readonly number[];
   /** Whether a place is that of a junction which stores nothing. */
   readonly isPlain?: (point: readonly number[]) => boolean;
+  /** Up to which share of the frequency its table holds that others reach, see `topOf`; absent: all of it. */
+  readonly reach?: number;
   /** Total degree of its polynomials. */
   readonly degree: number;
   /** What one degree in the nearness of the lid costs of it; absent: 1. */
@@ -148,6 +151,23 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
     degree: 6,
     lidCost: 3,
   },
+  // The end of one of two coupled strips beside the other, which goes on alone: the open end, then the other's coupled and lone side.
+  'pair-end': {
+    pins: 3,
+    widths: [0, 0, 0],
+    joined: [1, 2],
+    axes: [
+      { least: 0.2, most: 5, ratio: true },
+      { least: 0.05, most: 2.5, ratio: true },
+    ],
+    place: straight,
+    dimensionsAt: (point) => [...point],
+    mirror: [0, 1, 2],
+    // Further up the ends of a pair radiate to one another, which no end by itself can tell.
+    reach: 0.5,
+    degree: 6,
+    lidCost: 3,
+  },
 };
 
 /**
@@ -178,11 +198,18 @@ export const SHARES: readonly number[] = [0.3, 0.6, 0.85, 1];
 
 /**
  * Frequency (Hz) up to which a table holds: below the second mode of the widest line, and while the height is less than an
- * eighth of the wave in the dielectric. @param widths in heights @param height over the nearest ground, m
+ * eighth of the wave in the dielectric. @param dimensions in heights @param height over the nearest ground, m
  */
-export function topOf(medium: MediumId, widths: readonly number[], er: number, height: number): number {
+export function topOf(
+  kind: JunctionKind,
+  medium: MediumId,
+  dimensions: readonly number[],
+  er: number,
+  height: number,
+): number {
+  const { widths, reach = 1 } = forms[kind];
   const second = medium === 'microstrip' ? 0.8 : Math.PI;
   // Nearly the widest of them, without a kink where two are equal.
-  const wide = widths.reduce((s, w) => s + w ** 4, 0) ** 0.25;
-  return C0 / (height * Math.sqrt(er)) / Math.hypot((2 * wide + second) / 0.85, 8);
+  const wide = widths.reduce((s, i) => s + dimensions[i] ** 4, 0) ** 0.25;
+  return (reach * C0) / (height * Math.sqrt(er)) / Math.hypot((2 * wide + second) / 0.85, 8);
 }

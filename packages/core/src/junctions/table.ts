@@ -116,7 +116,7 @@ function interpolated(
 ): Stored | undefined {
   if (!knowsBoard(medium, substrate)) return undefined;
   const form = forms[kind];
-  const { axes, pins, place, widths, mirror, lid } = form;
+  const { axes, pins, place, mirror, lid } = form;
   const height = heightOf(medium, substrate);
   const own = place(scaledBy(form, dimensions, 1 / height));
   if (!isWithin(axes, own.point)) return undefined;
@@ -154,12 +154,7 @@ function interpolated(
     Float64Array.from(at, (pair) => sums[(2 * share + which) * pairs.length + pair]);
   return {
     radiates: medium === 'microstrip' && !hasLid,
-    top: topOf(
-      medium,
-      widths.map((i) => dimensions[i] / height),
-      substrate.er,
-      height,
-    ),
+    top: topOf(kind, medium, scaledBy(form, dimensions, 1 / height), substrate.er, height),
     re: SHARES.map((_, i) => part(i, 0)),
     im: SHARES.map((_, i) => part(i, 1)),
   };

@@ -93,13 +93,21 @@ export function networkOf(circuit: Circuit, data: (id: string) => SData | undefi
       continue;
     }
     const definition = parts.get(piece.kind);
-    if (definition?.models)
-      joined.push({
-        electrical: definition.models[circuit.model].electrical(piece, context),
-        nodes: piece.nodes,
-        from: [piece.kind, piece.values, piece.settings, piece.facts],
-      });
-    else ports.push({ node: piece.nodes[0], z0: piece.values.z, number: Number(piece.settings.number) });
+    if (definition?.models) {
+      const model = definition.models[circuit.model];
+      const from = [piece.kind, piece.values, piece.settings, piece.facts];
+      const nodes = [...piece.nodes];
+      for (const { pin, beside, electrical } of model.ends?.(piece, context) ?? []) {
+        const inner = `${piece.nodes.join(' ')} ${pin}`;
+        joined.push({
+          electrical,
+          nodes: [piece.nodes[beside], inner, piece.nodes[pin]],
+          from: [pin, ...from],
+        });
+        nodes[pin] = inner;
+      }
+      joined.push({ electrical: model.electrical(piece, context), nodes, from });
+    } else ports.push({ node: piece.nodes[0], z0: piece.values.z, number: Number(piece.settings.number) });
   }
   for (const group of groups.values()) {
     const solved = backedElectrical(group, circuit, data, networkOf);

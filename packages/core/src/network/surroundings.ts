@@ -32,6 +32,8 @@ export interface Surroundings {
   beside(piece: ResolvedPiece, pin: number): number | undefined;
   /** Whether a mounted part and no line meets a pin. */
   bare(piece: ResolvedPiece, pin: number): boolean;
+  /** By how much the copper at a pin goes on before it ends open, m; undefined where it does not. */
+  open(piece: ResolvedPiece, pin: number): number | undefined;
   /** Length of the piece at a pin that junctions cover with copper of their own, m. */
   setback(piece: ResolvedPiece, pin: number): number;
 }
@@ -76,6 +78,12 @@ export function surroundings(pieces: readonly ResolvedPiece[]): Surroundings {
     bare(piece, pin) {
       const met = others(piece, pin).map((o) => parts.get(o.piece.kind));
       return met.some((d) => d?.bridges) && !met.some((d) => d?.widths !== undefined);
+    },
+    open(piece, pin) {
+      const [met, ...more] = others(piece, pin);
+      return met?.piece.values && more.length === 0
+        ? parts.get(met.piece.kind)?.opens?.(met.piece.values)
+        : undefined;
     },
     setback: (piece, pin) => setback(piece, pin),
   };

@@ -97,6 +97,8 @@ export interface ResolveContext {
   readonly beside: (pin: number) => number | undefined;
   /** Whether something without copper, a mounted part, and no line meets this pin. */
   readonly bare: (pin: number) => boolean;
+  /** By how much the copper at a pin goes on before it ends open, m (negative: it ends before); undefined where it does not. */
+  readonly open: (pin: number) => number | undefined;
   readonly settings: PartSettings;
 }
 
@@ -120,6 +122,15 @@ export const MODELS: readonly Model[] = ['ideal', 'modelled'];
 /** A part that is the same in every model. */
 export const alike = (model: PartModel): InModel<PartModel> => ({ ideal: model, modelled: model });
 
+/** What stands between a pin and what that meets, and knows of another pin. */
+export interface PinEnd {
+  /** The pin that is moved behind it. */
+  readonly pin: number;
+  readonly beside: number;
+  /** Its pins: at the one beside, towards the part, towards what the part meets. */
+  readonly electrical: Electrical;
+}
+
 /** How a part answers in one model. */
 export interface PartModel {
   /**
@@ -128,6 +139,8 @@ export interface PartModel {
    */
   readonly reads: readonly string[];
   electrical(state: PartState, context: ElectricalContext): Electrical;
+  /** What stands at its pins apart from it, because it changes slowly with frequency where the part does not. */
+  ends?(state: PartState, context: ElectricalContext): readonly PinEnd[];
 }
 
 /** A uniform length of line: ohm and radians at the design frequency, m. */
@@ -268,6 +281,8 @@ export interface PartDefinition {
   readonly fits?: boolean;
   /** Width in m of its copper at each pin; undefined where it has none of its own. */
   widths?(values: PartValues, settings: PartSettings): readonly (number | undefined)[];
+  /** It ends a line open: by how much its copper goes on behind the first pin, m. */
+  opens?(values: PartValues): number;
   /** Gap in m at each pin between its strip there and the one coupled to it. */
   gaps?(values: PartValues): readonly (number | undefined)[];
   /**

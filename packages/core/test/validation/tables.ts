@@ -1,10 +1,11 @@
 import { forms, scaledBy } from '../../src/junctions/contract';
-import { isHoused, junctionCopper } from '../../src/junctions/solved';
-import { provideTables, type JunctionKind, type Square } from '../../src/junctions';
+import { isHoused, junctionCopper, pairEndCopper, type SingleJunction } from '../../src/junctions/solved';
+import { provideTables, type Square } from '../../src/junctions';
 import { junctionTables } from '../../src/junctions/tables';
 import { media, Sections, type MediumId, type Substrate } from '../../src/lines';
 import { drive } from '../../src/numeric';
-import { parts, realValues } from '../../src/parts';
+import { portPiece, simulate, type CircuitPiece } from '../../src/network';
+import { parts, realValues, type PartFacts } from '../../src/parts';
 import { layersOf, prepareSteps } from '../../src/planar';
 import type { Group } from './contract';
 
@@ -12,7 +13,7 @@ const MM = 1e-3;
 
 /** A part with its faces, between lines of these widths, as copper is solved: dimensions in mm in the order of the kind. */
 interface Tried {
-  readonly kind: JunctionKind;
+  readonly kind: SingleJunction;
   readonly dimensions: readonly number[];
   readonly faces: Readonly<Record<string, number>>;
   readonly part?: string;
@@ -106,6 +107,62 @@ function differences(
   }
 }
 
+/**
+ * The same of two strips beside one another that each end open at one end and go on at the other, in S against 50 ohm.
+ * @param tried width, gap and length of the strips, and by how much longer each is to its open end, mm
+ */
+function pairDifferences(
+  medium: MediumId,
+  board: Pick<Substrate, 'er' | 'height' | 'cover'>,
+  f: number,
+  tried: readonly (readonly number[])[],
+): number[] {
+  const substrate: Substrate = { ...board, tand: 0, thickness: 0, conductivity: 1e30, roughness: 0 };
+  provideTables(junctionTables);
+  try {
+    return tried.map((sizes) => {
+      const [width, gap, length, longer = 0] = sizes.map((x) => x * MM);
+      const housed = medium === 'microstrip' && isHoused(board.height / board.cover);
+      const whole = length + 2 * longer;
+      const copper = pairEndCopper([width, gap], whole, layersOf(medium, substrate), housed);
+      // The ports look at where the strips part, their planes at where the pair ends.
+      const ports = copper.ports.map((port) => ({ ...port, plane: port.plane + longer }));
+      const solved = drive(prepareSteps({ ...copper, ports }, { start: f, stop: FINER * f }, 'fine')).at(f);
+      const piece = (
+        kind: string,
+        nodes: readonly string[],
+        values: Readonly<Record<string, number>>,
+        facts: PartFacts = {},
+      ): CircuitPiece => ({ kind, nodes, values: realValues(values), settings: {}, facts });
+      const { re, im } = simulate(
+        {
+          model: 'modelled',
+          medium,
+          substrate,
+          f0: f,
+          pieces: [
+            piece(
+              'line-pair',
+              ['a', 'o2', 'o3', 'b'],
+              { width, gap, length },
+              { end2: [longer], end3: [longer] },
+            ),
+            piece('open-end', ['o2'], { width, trim: longer }),
+            piece('open-end', ['o3'], { width, trim: longer }),
+            portPiece('a', { re: 50, im: 0 }, 1),
+            portPiece('b', { re: 50, im: 0 }, 2),
+          ],
+        },
+        Float64Array.of(f),
+        () => undefined,
+      );
+      return inS({ re, im }, solved);
+    });
+  } finally {
+    provideTables([]);
+  }
+}
+
 export const tables: Group = {
   name: 'Junctions from tables',
   cases: [
@@ -183,6 +240,30 @@ export const tables: Group = {
           bend('square', 0.62),
           tee(0.62, 0.62, 0.4),
         ]),
+    },
+    {
+      what: 'Ends of coupled lines',
+      against: 'the field solution of two strips with two such ends, fine mesh, in S against 50 ohm',
+      over: 'er 2.94, 0.508 mm, at 10 GHz, and 0.3 mm cut off; er 9.8; under a lid at 2 heights; stripline of 1.016 mm',
+      bound: 0.01,
+      absolute: true,
+      errors: () => [
+        ...pairDifferences('microstrip', { er: 2.94, height: 0.508 * MM, cover: Infinity }, 10e9, [
+          [0.9, 0.1, 4.6],
+          [1.2, 0.3, 3],
+          [1.2, 0.3, 4.6, -0.3],
+        ]),
+        ...pairDifferences('microstrip', { er: 9.8, height: 0.635 * MM, cover: Infinity }, 6e9, [
+          [0.5, 0.2, 4.8],
+        ]),
+        ...pairDifferences('microstrip', { er: 2.94, height: 0.508 * MM, cover: 1.016 * MM }, 6e9, [
+          [0.9, 0.15, 5],
+        ]),
+        ...pairDifferences('stripline', { er: 2.94, height: 1.016 * MM, cover: Infinity }, 8e9, [
+          [0.6, 0.1, 5],
+          [0.6, 0.1, 5, -0.2],
+        ]),
+      ],
     },
     {
       what: 'What wide junctions radiate',

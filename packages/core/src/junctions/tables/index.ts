@@ -9,6 +9,8 @@ import mitredCornerMicrostrip from './mitred-corner-microstrip.json';
 import mitredCornerStripline from './mitred-corner-stripline.json';
 import openMicrostrip from './open-end-microstrip.json';
 import openStripline from './open-end-stripline.json';
+import pairEndMicrostrip from './pair-end-microstrip.json';
+import pairEndStripline from './pair-end-stripline.json';
 import squareMicrostrip from './square-bend-microstrip.json';
 import squareStripline from './square-bend-stripline.json';
 import squareCornerMicrostrip from './square-corner-microstrip.json';
@@ -30,6 +32,8 @@ export const junctionTables = [
   mitredCornerStripline,
   openMicrostrip,
   openStripline,
+  pairEndMicrostrip,
+  pairEndStripline,
   squareMicrostrip,
   squareStripline,
   squareCornerMicrostrip,

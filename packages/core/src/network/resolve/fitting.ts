@@ -1,5 +1,5 @@
 import { media, UnreachableImpedance } from '../../lines';
-import { FaceError, parts, type PartValues, type ResolveContext } from '../../parts';
+import { FaceError, parts, type PartDefinition, type PartValues, type ResolveContext } from '../../parts';
 import type { SData } from '../../results';
 import type { ResolvedStack } from '../../stack';
 import { parseExpression } from '../../units';
@@ -18,10 +18,9 @@ const sameValues = (a: PartValues, b: PartValues): boolean => {
     if (!Object.is(a[face]?.re, b[face].re) || !Object.is(a[face].im, b[face].im)) return false;
   return true;
 };
-const sameFacts = (a: ResolvedPiece['facts'], b: ResolvedPiece['facts']): boolean => {
-  for (const name in b) if (a[name] !== b[name] && String(a[name]) !== String(b[name])) return false;
-  return true;
-};
+
+/** What a part is told of what it meets. */
+type Around = Pick<ResolveContext, 'neighbour' | 'beside' | 'bare' | 'open'>;
 
 /**
  * Works all pieces out: lines from what they hold, then what fits them, a junction beside a junction from what that one
@@ -35,10 +34,11 @@ export function fitPieces(
   problems: Problems,
 ): readonly ResolvedPiece[] {
   const { f0, scope } = values;
-  const alone = { neighbour: () => undefined, beside: () => undefined, bare: () => false };
+  const nothing = () => undefined;
+  const alone: Around = { neighbour: nothing, beside: nothing, bare: () => false, open: nothing };
   const contextOf = (
     { settings = {} }: Pick<Piece, 'settings'>,
-    around: Pick<ResolveContext, 'neighbour' | 'beside' | 'bare'> = alone,
+    around: Around = alone,
   ): ResolveContext | undefined =>
     stack && f0 !== undefined
       ? {
@@ -69,7 +69,10 @@ export function fitPieces(
 
   const around = surroundings(pieces);
   const failures = new Map<number, unknown>();
-  const work = (i: number): void => {
+  const work = (
+    i: number,
+    take: (piece: Working, part: PartDefinition, read: PartValues, context: ResolveContext) => void,
+  ): void => {
     const [read, piece] = [readings[i], pieces[i]];
     const context =
       read &&
@@ -77,33 +80,37 @@ export function fitPieces(
         neighbour: (pin) => around.neighbour(piece, pin),
         beside: (pin) => around.beside(piece, pin),
         bare: (pin) => around.bare(piece, pin),
+        open: (pin) => around.open(piece, pin),
       });
     if (!context) return;
     failures.delete(i);
     try {
-      const definition = parts.get(piece.kind)!;
-      piece.values = definition.resolve(read, context);
-      piece.facts = definition.facts?.(read, context) ?? {};
+      take(piece, parts.get(piece.kind)!, read, context);
     } catch (error) {
       failures.set(i, error);
     }
   };
+  const resolve = (i: number) =>
+    work(i, (piece, part, read, context) => (piece.values = part.resolve(read, context)));
   const fitting: number[] = [];
   pieces.forEach((piece, i) => {
     if (parts.get(piece.kind)?.fits) fitting.push(i);
-    else work(i);
+    else resolve(i);
   });
   for (let round = 0, settled = false; round <= fitting.length && !settled; round++) {
     settled = true;
     for (const i of fitting) {
-      const { values, facts } = pieces[i];
-      work(i);
+      const { values } = pieces[i];
+      resolve(i);
       const now = pieces[i];
-      settled &&= values
-        ? sameValues(values, now.values!) && sameFacts(facts, now.facts)
-        : now.values === undefined;
+      settled &&= values ? sameValues(values, now.values!) : now.values === undefined;
     }
   }
+  // What a part learns of others stands on what all of them are.
+  pieces.forEach(({ kind, values }, i) => {
+    if (values && parts.get(kind)?.facts)
+      work(i, (piece, part, read, context) => (piece.facts = part.facts!(read, context)));
+  });
   for (const [i, error] of failures) {
     const { id, held } = pieces[i];
     const face =

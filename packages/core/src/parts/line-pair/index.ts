@@ -12,7 +12,8 @@ import {
 import { formatNumber } from '../../units';
 import { along, brief, resolveAlong, sizeOf, trims } from '../line/properties';
 import { bar } from '../shapes';
-import { pairModels, wavelength } from './model';
+import { ENDS, openEnds } from './ends';
+import { lineModels, wavelength } from './model';
 
 /** Across a pair: the impedance of each mode, or width and gap. */
 export const pairAcross: readonly Property[] = [
@@ -179,7 +180,9 @@ export const coupledLines: PartDefinition = {
     });
   },
 
-  etches: { width: 1, gap: -1 },
+  facts: (_held, context) => openEnds(context),
+
+  etches: { width: 1, gap: -1, ...Object.fromEntries(ENDS.map((name) => [name, 0.5])) },
   widths: ({ width }) => [width.re, width.re, width.re, width.re],
   gaps: ({ gap }) => [gap.re, gap.re, gap.re, gap.re],
   label: ({ ze, zo, width, gap, length: whole }) => ({
@@ -188,7 +191,7 @@ export const coupledLines: PartDefinition = {
   }),
   tells: ['ze', 'zo', 'theta', 'width', 'gap', 'length'].map((face) => ({ face })),
 
-  models: pairModels(['bridge']),
+  models: lineModels,
 
   artwork(values, { settings, setback }) {
     const [width, gap, whole] = [values.width.re, values.gap.re, values.length.re];

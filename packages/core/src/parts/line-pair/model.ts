@@ -9,6 +9,7 @@ import {
 } from '../../electrical';
 import { linePoint } from '../../lines';
 import { valueOf, type InModel, type PartModel, type PartValues, type ResolveContext } from '../contract';
+import { ENDS, endsOf } from './ends';
 
 /** Mean guided wavelength of the two modes, m; of the even one where the other is slowed down to it. */
 export function wavelength(
@@ -89,3 +90,23 @@ export const pairModels = (
     },
   },
 });
+
+const bridged = pairModels(['bridge']);
+
+/** What two coupled strips are, with their open ends beside one another. */
+export const lineModels: InModel<PartModel> = {
+  ...bridged,
+  modelled: {
+    reads: [...bridged.modelled.reads, ...ENDS],
+    electrical(state, context) {
+      const { longer } = endsOf(state, context);
+      const { values } = state;
+      const length = { re: values.length.re + longer, im: 0 };
+      return bridged.modelled.electrical(
+        longer === 0 ? state : { ...state, values: { ...values, length } },
+        context,
+      );
+    },
+    ends: (state, context) => endsOf(state, context).ends,
+  },
+};

@@ -46,6 +46,7 @@ export const openEnd: PartDefinition = {
   },
   etches: { width: 1, trim: 0.5 },
   widths: (values) => [values.width?.re],
+  opens: (values) => valueOf(values, 'trim'),
   models: {
     ideal: { reads: [], electrical: open },
     modelled: {

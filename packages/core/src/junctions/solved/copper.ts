@@ -1,25 +1,13 @@
-import { share, type Steps } from '../numeric';
-import type { MediumId } from '../lines';
-import {
-  layersOf,
-  prepareSteps,
-  type Accuracy,
-  type Copper,
-  type CopperPort,
-  type Layers,
-  type Point,
-} from '../planar';
-import { forms, scaledBy, SHARES, topOf, type JunctionKind } from './contract';
-import { plain, storedOf } from './stored';
-import { pairsOf } from './table';
+import type { Copper, CopperPort, Layers, Point } from '../../planar';
+import type { JunctionKind } from '../contract';
 
 /** Height over the nearest ground of the board that stands for all, m: tables know lengths in heights only. */
-const HEIGHT = 1e-3;
+export const HEIGHT = 1e-3;
 
 /** Line between a junction and its ports: so far, in heights and in widths, only the lines' own waves reach. */
 const FEED = { heights: 2.5, widths: 1 } as const;
 
-const box = (x0: number, y0: number, x1: number, y1: number): Point[] => [
+export const box = (x0: number, y0: number, x1: number, y1: number): Point[] => [
   [x0, y0],
   [x1, y0],
   [x1, y1],
@@ -41,13 +29,27 @@ interface Arm {
 /** Room between ground and lid below which side walls stand around a junction, and their distance, in that room. */
 const HOUSED = { below: 6, distance: 1.4 } as const;
 
+/** Width from the copper to its side walls, m, where it has any. */
+export const roomIn = ({ below, above }: Layers): number => HOUSED.distance * (below.height + above.height);
+
+/** Length of line in front of a port, m. @param housed with side walls, of which only the lines know at the ports */
+export const feedOf = (layers: Layers, width: number, housed: boolean): number =>
+  Math.max(
+    FEED.heights * Math.min(layers.below.height, layers.above.height),
+    FEED.widths * width,
+    housed ? roomIn(layers) : 0,
+  );
+
+/** Junctions that are solved each by itself. */
+export type SingleJunction = Exclude<JunctionKind, 'pair-end'>;
+
 /**
  * The junction's copper with a line at each pin, dimensions in m.
  * @param housed with side walls: under a low lid a line open to its sides excites what travels between ground and lid, and
  * only walls make it a line
  */
 export function junctionCopper(
-  kind: JunctionKind,
+  kind: SingleJunction,
   d: readonly number[],
   layers: Layers,
   housed = false,
@@ -114,12 +116,11 @@ export function junctionCopper(
       }
     }
   })();
-  const height = Math.min(layers.below.height, layers.above.height);
-  const room = HOUSED.distance * (layers.below.height + layers.above.height);
+  const room = roomIn(layers);
   const ports: CopperPort[] = [];
   const ends = new Map<Arm['direction'], number>();
   const polygons = arms.map(({ direction, width, from, edge, plane }, i) => {
-    const far = edge + Math.max(FEED.heights * height, FEED.widths * width, housed ? room : 0);
+    const far = edge + feedOf(layers, width, housed);
     ends.set(direction, far);
     const turn = (x: number, y: number): Point =>
       typeof direction === 'number'
@@ -157,49 +158,3 @@ export function junctionCopper(
 
 /** Whether a lid at a place of the table is so low that side walls stand around. @param lid height over its distance */
 export const isHoused = (lid: number): boolean => lid > 0 && 1 + 1 / lid < HOUSED.below;
-
-/** What a junction stores at its table's frequencies, in the order of a table's numbers. @param place variables of its table */
-export function* storedSteps(
-  kind: JunctionKind,
-  medium: MediumId,
-  place: readonly number[],
-  accuracy: Accuracy,
-): Steps<number[]> {
-  const { axes, dimensionsAt, pins, widths, joined, isPlain } = forms[kind];
-  const [er, lid = 0] = medium === 'microstrip' ? place.slice(axes.length) : [1];
-  const point = place.slice(0, axes.length);
-  if (isPlain?.(point)) return SHARES.flatMap(() => pairsOf(pins).flatMap(() => [0, 0]));
-  const dimensions = dimensionsAt(point);
-  const layers = layersOf(medium, {
-    er,
-    tand: 0,
-    height: medium === 'stripline' ? 2 * HEIGHT : HEIGHT,
-    cover: lid === 0 ? Infinity : HEIGHT / lid,
-  });
-  const copper = junctionCopper(kind, scaledBy(forms[kind], dimensions, HEIGHT), layers, isHoused(lid));
-  const top = topOf(
-    medium,
-    widths.map((i) => dimensions[i]),
-    er,
-    HEIGHT,
-  );
-  const band = { start: SHARES[0] * top, stop: lid > 0 ? SHARES[0] * top : top };
-  const prepared = yield* share(prepareSteps(copper, band, accuracy), 0, 0.6);
-  const p = new Float64Array(pins * pins);
-  // What a lid changes is told at the lowest place: further up it depends on where the lid ends.
-  const places = lid > 0 ? SHARES.slice(0, 1) : SHARES;
-  const numbers: number[] = [];
-  for (const [i, at] of places.entries()) {
-    const f = at * top;
-    plain(prepared.impedances(f), joined, p);
-    const { re, im } = storedOf(pins, prepared.own(f), p);
-    for (const [part, over] of [
-      [re, at],
-      [im, at * at],
-    ] as const)
-      for (const [a, b] of pairsOf(pins))
-        numbers.push((part[a * pins + b] + part[b * pins + a]) / (2 * over));
-    yield 0.6 + (0.4 * (i + 1)) / places.length;
-  }
-  return places.length === 1 ? SHARES.flatMap(() => numbers) : numbers;
-}
