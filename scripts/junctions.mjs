@@ -10,7 +10,6 @@ import { builtCore } from './bundle.mjs';
 
 /** Numbers are kept in this unit: far below what the solution is good for. */
 const UNIT = 2e-5;
-const ACCURACY = 'fine';
 /** Of the field solution, for boards open to their sides: what was solved before is solved again. */
 const REVISION = 2;
 /** Nodes added at once, and the highest degree of an axis for each unit of its cost. */
@@ -20,16 +19,16 @@ const HIGHEST = 12;
 const LID = 0.5;
 
 if (!isMainThread) {
-  const { drive, storedSteps } = await import(workerData);
+  const { accuracyFor, drive, storedSteps } = await import(workerData);
   parentPort.on('message', ({ kind, medium, place }) =>
-    parentPort.postMessage(drive(storedSteps(kind, medium, place, ACCURACY))),
+    parentPort.postMessage(drive(storedSteps(kind, medium, place, accuracyFor(kind)))),
   );
 } else {
   const url = await builtCore(
     'junctions-core',
-    `export * from './src/junctions/contract'; export * from './src/junctions/table'; export { isHoused, storedSteps } from './src/junctions/solved'; export { drive } from './src/numeric';`,
+    `export * from './src/junctions/contract'; export * from './src/junctions/table'; export { accuracyFor, isHoused, storedSteps, toldWith } from './src/junctions/solved'; export { drive } from './src/numeric';`,
   );
-  const { axesOf, forms, isHoused, junctionKinds, tableGrid } = await import(url);
+  const { accuracyFor, axesOf, forms, isHoused, junctionKinds, tableGrid, toldWith } = await import(url);
 
   const cache = new URL('../node_modules/.cache/', import.meta.url);
   mkdirSync(cache, { recursive: true });
@@ -53,7 +52,7 @@ if (!isMainThread) {
   const keyOf = ({ kind, medium }, place) => {
     const housed = medium === 'microstrip' && !forms[kind].lid && isHoused(place[place.length - 1]);
     const solved = housed ? ' housed' : ` r${REVISION}`;
-    return `${kind} ${medium} ${ACCURACY}${solved} ${place.map((x) => x.toPrecision(9)).join(' ')}`;
+    return `${kind} ${medium} ${accuracyFor(kind)}${solved} ${place.map((x) => x.toPrecision(9)).join(' ')}`;
   };
 
   const hands = [1, 2].map(() => new Worker(new URL(import.meta.url), { workerData: url }));
@@ -71,10 +70,12 @@ if (!isMainThread) {
     await Promise.all(
       hands.map(async (hand) => {
         for (let place = todo[next++]; place; place = todo[next++]) {
-          const key = keyOf(table, place);
           const numbers = await ask(hand, place);
-          known.set(key, numbers);
-          appendFileSync(kept, `${JSON.stringify([key, numbers])}\n`);
+          toldWith(table.kind).forEach((kind, i) => {
+            const key = keyOf({ ...table, kind }, place);
+            known.set(key, numbers[i]);
+            appendFileSync(kept, `${JSON.stringify([key, numbers[i]])}\n`);
+          });
           tell?.(++done, todo.length);
         }
       }),

@@ -54,6 +54,7 @@ const meeting = (
   beside: (pin) => (widths[pin] === undefined ? undefined : widths[pin] / 4),
   bare: () => false,
   open: () => undefined,
+  corner: () => undefined,
   ...lineCalculator(medium, substrate, 10e9),
 });
 

@@ -2,6 +2,13 @@ import { C0 } from '../numeric';
 import type { MediumId, Substrate } from '../lines';
 import type { Axis } from './grid';
 
+/**
+ * What stands at the end of two coupled strips: one open and the other going on, straight on or bending away by a mitred right angle, or
+ * both bending away, told for the even and the odd mode.
+ */
+export const pairEnds = ['pair-end', 'pair-end-bent', 'pair-bends-even', 'pair-bends-odd'] as const;
+export type PairEnd = (typeof pairEnds)[number];
+
 /** Junctions whose tables are made by the field solution. */
 export const junctionKinds = [
   'open-end',
@@ -13,7 +20,7 @@ export const junctionKinds = [
   'mitred-corner',
   'tee',
   'cross',
-  'pair-end',
+  ...pairEnds,
 ] as const;
 export type JunctionKind = (typeof junctionKinds)[number];
 
@@ -89,6 +96,42 @@ const corner = (of: JunctionKind): JunctionForm => ({
   lid: { of, at: ([w]) => [w], share: ([, square]) => square },
 });
 
+/** The end of one of two coupled strips beside the other, which goes on alone: the open end, then the other's coupled and lone side. */
+const pairEnd: JunctionForm = {
+  pins: 3,
+  widths: [0, 0, 0],
+  joined: [1, 2],
+  axes: [
+    { least: 0.2, most: 5, ratio: true },
+    { least: 0.05, most: 2.5, ratio: true },
+  ],
+  place: straight,
+  dimensionsAt: (point) => [...point],
+  mirror: [0, 1, 2],
+  // Further up the ends of a pair radiate to one another, which no end by itself can tell.
+  reach: 0.5,
+  degree: 6,
+  lidCost: 3,
+};
+
+/** The same beside one that bends away. */
+const pairEndBent: JunctionForm = {
+  ...pairEnd,
+  axes: [
+    { least: 0.4, most: 3, ratio: true },
+    { least: 0.1, most: 2.5, ratio: true },
+  ],
+};
+
+/** Both strips bending away, in one mode: the coupled side, then the lone one. */
+const pairBends: JunctionForm = {
+  ...pairEndBent,
+  pins: 2,
+  widths: [0, 0],
+  joined: [0, 1],
+  mirror: [0, 1],
+};
+
 export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   'open-end': { ...bend, pins: 1, widths: [0], joined: [], mirror: [0] },
   gap: {
@@ -151,23 +194,10 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
     degree: 6,
     lidCost: 3,
   },
-  // The end of one of two coupled strips beside the other, which goes on alone: the open end, then the other's coupled and lone side.
-  'pair-end': {
-    pins: 3,
-    widths: [0, 0, 0],
-    joined: [1, 2],
-    axes: [
-      { least: 0.2, most: 5, ratio: true },
-      { least: 0.05, most: 2.5, ratio: true },
-    ],
-    place: straight,
-    dimensionsAt: (point) => [...point],
-    mirror: [0, 1, 2],
-    // Further up the ends of a pair radiate to one another, which no end by itself can tell.
-    reach: 0.5,
-    degree: 6,
-    lidCost: 3,
-  },
+  'pair-end': pairEnd,
+  'pair-end-bent': pairEndBent,
+  'pair-bends-even': pairBends,
+  'pair-bends-odd': pairBends,
 };
 
 /**

@@ -69,6 +69,13 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
       throw new NotSolvable(
         `${piece.name} is copper and something else at once, which the field solution does not know yet`,
       );
+  for (const { kind, name, values } of pieces) {
+    const missing = parts.get(kind)?.unsolved?.(values!);
+    if (missing)
+      throw new NotSolvable(
+        `${missing} of ${name} is not in its copper and would be missed; without it the copper can be solved`,
+      );
+  }
   const copper = pieces.filter(isCopper);
   const polygons = copper.flatMap((p) =>
     (placed.get(p.id)?.copper ?? []).map((polygon) => polygon.map(({ x, y }): Point => [x, y])),

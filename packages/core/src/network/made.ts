@@ -24,10 +24,12 @@ function etchedPiece(piece: ResolvedPiece, etch: number): ResolvedPiece {
   const facts: Record<string, PartFacts[string]> = { ...piece.facts };
   for (const [name, times] of Object.entries(definition.etches)) {
     const fact = facts[name];
-    if (Array.isArray(fact)) facts[name] = (fact as readonly number[]).map((w) => grown(w, times * etch));
-    else if (values[name] || (reads.includes(name) && adjusts.has(name))) {
+    const by = times * etch;
+    if (Array.isArray(fact)) {
+      const isDifference = definition.differences?.includes(name);
+      facts[name] = (fact as readonly number[]).map((w) => (isDifference ? w + by : grown(w, by)));
+    } else if (values[name] || (reads.includes(name) && adjusts.has(name))) {
       const before = values[name]?.re ?? 0;
-      const by = times * etch;
       values[name] = { re: adjusts.has(name) ? before + by : grown(before, by), im: 0 };
     }
   }

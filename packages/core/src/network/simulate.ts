@@ -97,14 +97,11 @@ export function networkOf(circuit: Circuit, data: (id: string) => SData | undefi
       const model = definition.models[circuit.model];
       const from = [piece.kind, piece.values, piece.settings, piece.facts];
       const nodes = [...piece.nodes];
-      for (const { pin, beside, electrical } of model.ends?.(piece, context) ?? []) {
-        const inner = `${piece.nodes.join(' ')} ${pin}`;
-        joined.push({
-          electrical,
-          nodes: [piece.nodes[beside], inner, piece.nodes[pin]],
-          from: [pin, ...from],
-        });
-        nodes[pin] = inner;
+      for (const { pins, beside, electrical } of model.ends?.(piece, context) ?? []) {
+        const inner = pins.map((pin) => `${piece.nodes.join(' ')} ${pin}`);
+        const at = (of: readonly number[]) => of.map((pin) => piece.nodes[pin]);
+        joined.push({ electrical, nodes: [...at(beside), ...inner, ...at(pins)], from: [pins, ...from] });
+        pins.forEach((pin, i) => (nodes[pin] = inner[i]));
       }
       joined.push({ electrical: model.electrical(piece, context), nodes, from });
     } else ports.push({ node: piece.nodes[0], z0: piece.values.z, number: Number(piece.settings.number) });

@@ -1,4 +1,4 @@
-import { parts } from '../parts';
+import { parts, type Corner } from '../parts';
 import type { ResolvedPiece } from './resolve';
 import { GROUND } from './joined';
 
@@ -34,6 +34,8 @@ export interface Surroundings {
   bare(piece: ResolvedPiece, pin: number): boolean;
   /** By how much the copper at a pin goes on before it ends open, m; undefined where it does not. */
   open(piece: ResolvedPiece, pin: number): number | undefined;
+  /** The corner that alone meets a pin. */
+  corner(piece: ResolvedPiece, pin: number): Corner | undefined;
   /** Length of the piece at a pin that junctions cover with copper of their own, m. */
   setback(piece: ResolvedPiece, pin: number): number;
 }
@@ -53,6 +55,13 @@ export function surroundings(pieces: readonly ResolvedPiece[]): Surroundings {
       most = Math.max(most, definition.setbacks(other.piece.values, other.piece.settings)[other.pin] ?? 0);
     }
     return most;
+  };
+  /** What meets a pin where that is one piece, at which pin of it. */
+  const only = (piece: ResolvedPiece, pin: number) => {
+    const [met, ...more] = others(piece, pin);
+    if (!met || more.length > 0) return undefined;
+    const { kind, values, settings } = met.piece;
+    return values && { kind, values, settings, pin: met.pin };
   };
   return {
     byNode,
@@ -79,11 +88,14 @@ export function surroundings(pieces: readonly ResolvedPiece[]): Surroundings {
       const met = others(piece, pin).map((o) => parts.get(o.piece.kind));
       return met.some((d) => d?.bridges) && !met.some((d) => d?.widths !== undefined);
     },
-    open(piece, pin) {
-      const [met, ...more] = others(piece, pin);
-      return met?.piece.values && more.length === 0
-        ? parts.get(met.piece.kind)?.opens?.(met.piece.values)
-        : undefined;
+    open: (piece, pin) => {
+      const met = only(piece, pin);
+      return met && parts.get(met.kind)?.opens?.(met.values);
+    },
+    corner(piece, pin) {
+      const met = only(piece, pin);
+      const corner = met && parts.get(met.kind)?.corner?.(met.values, met.settings);
+      return corner && met.pin > 0 ? { ...corner, angle: -corner.angle } : corner;
     },
     setback: (piece, pin) => setback(piece, pin),
   };

@@ -79,6 +79,13 @@ export interface PairCalculator {
   width(ze: number, gap: number): number;
 }
 
+/** Where a line changes its direction at once. */
+export interface Corner {
+  /** By how much it turns to the left, seen as one comes to it, rad. */
+  readonly angle: number;
+  readonly isMitred: boolean;
+}
+
 /** What surrounds a part when its faces are worked out. */
 export interface ResolveContext {
   readonly medium: Medium;
@@ -99,6 +106,8 @@ export interface ResolveContext {
   readonly bare: (pin: number) => boolean;
   /** By how much the copper at a pin goes on before it ends open, m (negative: it ends before); undefined where it does not. */
   readonly open: (pin: number) => number | undefined;
+  /** The corner that alone meets a pin, or undefined where none does. */
+  readonly corner: (pin: number) => Corner | undefined;
   readonly settings: PartSettings;
 }
 
@@ -122,12 +131,13 @@ export const MODELS: readonly Model[] = ['ideal', 'modelled'];
 /** A part that is the same in every model. */
 export const alike = (model: PartModel): InModel<PartModel> => ({ ideal: model, modelled: model });
 
-/** What stands between a pin and what that meets, and knows of another pin. */
+/** What stands between some pins and what those meet, and knows of all of them. */
 export interface PinEnd {
-  /** The pin that is moved behind it. */
-  readonly pin: number;
-  readonly beside: number;
-  /** Its pins: at the one beside, towards the part, towards what the part meets. */
+  /** Pins that are moved behind it. */
+  readonly pins: readonly number[];
+  /** Pins that it is joined to as well. */
+  readonly beside: readonly number[];
+  /** Its pins: at those beside, towards the part, towards what the part meets. */
   readonly electrical: Electrical;
 }
 
@@ -283,6 +293,8 @@ export interface PartDefinition {
   widths?(values: PartValues, settings: PartSettings): readonly (number | undefined)[];
   /** It ends a line open: by how much its copper goes on behind the first pin, m. */
   opens?(values: PartValues): number;
+  /** It is a corner between its two pins, seen from the first one. */
+  corner?(values: PartValues, settings: PartSettings): Corner | undefined;
   /** Gap in m at each pin between its strip there and the one coupled to it. */
   gaps?(values: PartValues): readonly (number | undefined)[];
   /**
@@ -290,6 +302,8 @@ export interface PartDefinition {
    * much, a gap as much less, a length up to an open end half of it.
    */
   readonly etches?: Readonly<Record<string, number>>;
+  /** Facts among these that are differences of lengths: they may be nothing or negative and grow all the same. */
+  readonly differences?: readonly string[];
   /** Faces that are in proportion to another one of it as long as nobody holds them, each with that one. */
   readonly follows?: Readonly<Record<string, string>>;
   /** Length of a line's centre line that this part covers with copper of its own, at each pin, m. */
@@ -302,6 +316,8 @@ export interface PartDefinition {
    * it is both at once.
    */
   readonly field?: 'copper' | 'grounded' | 'joined';
+  /** What of it is not in its copper, so that a field solution would miss it; undefined where that is all of it. */
+  unsolved?(values: PartValues): string | undefined;
   /** Absent for a port, which the solution treats itself. */
   readonly models?: InModel<PartModel>;
   /**

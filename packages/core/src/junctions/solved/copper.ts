@@ -1,5 +1,5 @@
 import type { Copper, CopperPort, Layers, Point } from '../../planar';
-import type { JunctionKind } from '../contract';
+import type { JunctionKind, PairEnd } from '../contract';
 
 /** Height over the nearest ground of the board that stands for all, m: tables know lengths in heights only. */
 export const HEIGHT = 1e-3;
@@ -37,11 +37,12 @@ export const feedOf = (layers: Layers, width: number, housed: boolean): number =
   Math.max(
     FEED.heights * Math.min(layers.below.height, layers.above.height),
     FEED.widths * width,
-    housed ? roomIn(layers) : 0,
+    // A port at a wall asks for more of a wide line.
+    housed ? Math.max(roomIn(layers), 1.2 * width) : 0,
   );
 
 /** Junctions that are solved each by itself. */
-export type SingleJunction = Exclude<JunctionKind, 'pair-end'>;
+export type SingleJunction = Exclude<JunctionKind, PairEnd>;
 
 /**
  * The junction's copper with a line at each pin, dimensions in m.

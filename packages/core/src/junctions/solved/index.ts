@@ -1,7 +1,7 @@
 import { share, type Steps } from '../../numeric';
 import type { MediumId, Substrate } from '../../lines';
 import { layersOf, prepareSteps, type Accuracy } from '../../planar';
-import { forms, scaledBy, SHARES, topOf, type JunctionKind } from '../contract';
+import { forms, pairEnds, scaledBy, SHARES, topOf, type JunctionKind, type PairEnd } from '../contract';
 import { plain, storedOf, type Square } from '../stored';
 import { pairsOf } from '../table';
 import { HEIGHT, isHoused, junctionCopper, type SingleJunction } from './copper';
@@ -24,7 +24,7 @@ export interface Asked {
 }
 
 /** What a junction that is solved by itself stores at each frequency. */
-export function* singleSteps(
+function* singleSteps(
   kind: SingleJunction,
   { medium, board, dimensions, housed, freq, accuracy }: Asked,
 ): Steps<Square[]> {
@@ -42,17 +42,32 @@ export function* singleSteps(
   return found;
 }
 
-/** What a junction stores at its table's frequencies, in the order of a table's numbers. @param place variables of its table */
+const isPairEnd = (kind: JunctionKind): kind is PairEnd => (pairEnds as readonly string[]).includes(kind);
+
+/** With which mesh a kind is solved: of strips with corners that are no image of one another a fine one takes a minute a place. */
+export const accuracyFor = (kind: JunctionKind): Accuracy => (kind === 'pair-end-bent' ? 'normal' : 'fine');
+
+/** Kinds that are told of the same copper: what is solved for one of them says all. */
+export const toldWith = (kind: JunctionKind): readonly JunctionKind[] => {
+  const modes: readonly JunctionKind[] = ['pair-bends-even', 'pair-bends-odd'];
+  return modes.includes(kind) ? modes : [kind];
+};
+
+/**
+ * What a junction stores at its table's frequencies, in the order of a table's numbers, for each of the kinds that are told with it.
+ * @param place variables of its table
+ */
 export function* storedSteps(
   kind: JunctionKind,
   medium: MediumId,
   place: readonly number[],
   accuracy: Accuracy,
-): Steps<number[]> {
+): Steps<number[][]> {
   const { axes, dimensionsAt, pins, isPlain } = forms[kind];
+  const kinds = toldWith(kind);
   const [er, lid = 0] = medium === 'microstrip' ? place.slice(axes.length) : [1];
   const point = place.slice(0, axes.length);
-  if (isPlain?.(point)) return SHARES.flatMap(() => pairsOf(pins).flatMap(() => [0, 0]));
+  if (isPlain?.(point)) return [SHARES.flatMap(() => pairsOf(pins).flatMap(() => [0, 0]))];
   const inHeights = dimensionsAt(point);
   const top = topOf(kind, medium, inHeights, er, HEIGHT);
   // What a lid changes is told at the lowest place: further up it depends on where the lid ends.
@@ -69,21 +84,20 @@ export function* storedSteps(
     freq: places.map((at) => at * top),
     accuracy,
   };
-  const found = yield* kind === 'pair-end'
-    ? pairEndSteps(
-        asked,
-        yield* singleSteps('open-end', { ...asked, dimensions: asked.dimensions.slice(0, 1) }),
-      )
-    : singleSteps(kind, asked);
-  const numbers = found.flatMap(({ re, im }, i) =>
-    (
-      [
-        [re, places[i]],
-        [im, places[i] ** 2],
-      ] as const
-    ).flatMap(([part, over]) =>
-      pairsOf(pins).map(([a, b]) => (part[a * pins + b] + part[b * pins + a]) / (2 * over)),
-    ),
-  );
-  return places.length === 1 ? SHARES.flatMap(() => numbers) : numbers;
+  const found = isPairEnd(kind)
+    ? yield* pairEndSteps(kinds.filter(isPairEnd), asked, singleSteps)
+    : [yield* singleSteps(kind, asked)];
+  return found.map((all) => {
+    const numbers = all.flatMap(({ re, im }, i) =>
+      (
+        [
+          [re, places[i]],
+          [im, places[i] ** 2],
+        ] as const
+      ).flatMap(([part, over]) =>
+        pairsOf(pins).map(([a, b]) => (part[a * pins + b] + part[b * pins + a]) / (2 * over)),
+      ),
+    );
+    return places.length === 1 ? SHARES.flatMap(() => numbers) : numbers;
+  });
 }

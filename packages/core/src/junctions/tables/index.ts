@@ -9,6 +9,12 @@ import mitredCornerMicrostrip from './mitred-corner-microstrip.json';
 import mitredCornerStripline from './mitred-corner-stripline.json';
 import openMicrostrip from './open-end-microstrip.json';
 import openStripline from './open-end-stripline.json';
+import pairBendsEvenMicrostrip from './pair-bends-even-microstrip.json';
+import pairBendsEvenStripline from './pair-bends-even-stripline.json';
+import pairBendsOddMicrostrip from './pair-bends-odd-microstrip.json';
+import pairBendsOddStripline from './pair-bends-odd-stripline.json';
+import pairEndBentMicrostrip from './pair-end-bent-microstrip.json';
+import pairEndBentStripline from './pair-end-bent-stripline.json';
 import pairEndMicrostrip from './pair-end-microstrip.json';
 import pairEndStripline from './pair-end-stripline.json';
 import squareMicrostrip from './square-bend-microstrip.json';
@@ -32,6 +38,12 @@ export const junctionTables = [
   mitredCornerStripline,
   openMicrostrip,
   openStripline,
+  pairBendsEvenMicrostrip,
+  pairBendsEvenStripline,
+  pairBendsOddMicrostrip,
+  pairBendsOddStripline,
+  pairEndBentMicrostrip,
+  pairEndBentStripline,
   pairEndMicrostrip,
   pairEndStripline,
   squareMicrostrip,

@@ -20,7 +20,7 @@ const sameValues = (a: PartValues, b: PartValues): boolean => {
 };
 
 /** What a part is told of what it meets. */
-type Around = Pick<ResolveContext, 'neighbour' | 'beside' | 'bare' | 'open'>;
+type Around = Pick<ResolveContext, 'neighbour' | 'beside' | 'bare' | 'open' | 'corner'>;
 
 /**
  * Works all pieces out: lines from what they hold, then what fits them, a junction beside a junction from what that one
@@ -35,7 +35,13 @@ export function fitPieces(
 ): readonly ResolvedPiece[] {
   const { f0, scope } = values;
   const nothing = () => undefined;
-  const alone: Around = { neighbour: nothing, beside: nothing, bare: () => false, open: nothing };
+  const alone: Around = {
+    neighbour: nothing,
+    beside: nothing,
+    bare: () => false,
+    open: nothing,
+    corner: nothing,
+  };
   const contextOf = (
     { settings = {} }: Pick<Piece, 'settings'>,
     around: Around = alone,
@@ -81,6 +87,7 @@ export function fitPieces(
         beside: (pin) => around.beside(piece, pin),
         bare: (pin) => around.bare(piece, pin),
         open: (pin) => around.open(piece, pin),
+        corner: (pin) => around.corner(piece, pin),
       });
     if (!context) return;
     failures.delete(i);
@@ -108,7 +115,7 @@ export function fitPieces(
   }
   // What a part learns of others stands on what all of them are.
   pieces.forEach(({ kind, values }, i) => {
-    if (values && parts.get(kind)?.facts)
+    if (values && !failures.has(i) && parts.get(kind)?.facts)
       work(i, (piece, part, read, context) => (piece.facts = part.facts!(read, context)));
   });
   for (const [i, error] of failures) {

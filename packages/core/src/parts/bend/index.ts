@@ -102,6 +102,11 @@ export const bend: PartDefinition = {
     return [d, d];
   },
 
+  corner: ({ angle }, settings) =>
+    settings.shape === 'curved'
+      ? undefined
+      : { angle: sideOf(settings) * angle.re, isMitred: settings.shape !== 'square' },
+
   models: joint(2, ['width', 'angle', 'radius', 'shape'], ({ values, settings }, context) => {
     if (!values.width) return undefined;
     const line = lineAt(context, values.width.re);

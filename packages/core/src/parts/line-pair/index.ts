@@ -12,7 +12,7 @@ import {
 import { formatNumber } from '../../units';
 import { along, brief, resolveAlong, sizeOf, trims } from '../line/properties';
 import { bar } from '../shapes';
-import { ENDS, openEnds } from './ends';
+import { endsEtched, factsOf } from './ends';
 import { lineModels, wavelength } from './model';
 
 /** Across a pair: the impedance of each mode, or width and gap. */
@@ -146,7 +146,7 @@ export const coupledLines: PartDefinition = {
     'Ideal: an even and an odd mode without loss and dispersion, both of the same electrical length. Modelled: both modes of the cross-section ' +
     'with their own velocity, dispersion and loss.',
   source:
-    'Even and odd mode of a symmetric structure, Reed & Wheeler 1956; cross-section by the field solution, dispersion by Kirschning & Jansen 1984. What bends and steps at the four pins add belongs to the parts there.',
+    'Even and odd mode of a symmetric structure, Reed & Wheeler 1956; cross-section by the field solution, dispersion by Kirschning & Jansen 1984. What bends and steps at the four pins add belongs to the parts there; where a strip ends open beside the other, or both bend away by mitred right angles, modelled has what tables of the field solution say of the end as a whole (width to height 0.2 to 5, gap 0.05 to 2.5).',
   variants: [
     { id: 'coupled', label: 'coupled lines', held: { ze: '60 ohm', zo: '40 ohm', theta: '90 deg' } },
   ],
@@ -180,9 +180,10 @@ export const coupledLines: PartDefinition = {
     });
   },
 
-  facts: (_held, context) => openEnds(context),
+  facts: (_held, context) => factsOf(context),
 
-  etches: { width: 1, gap: -1, ...Object.fromEntries(ENDS.map((name) => [name, 0.5])) },
+  etches: { width: 1, gap: -1, ...endsEtched },
+  differences: Object.keys(endsEtched),
   widths: ({ width }) => [width.re, width.re, width.re, width.re],
   gaps: ({ gap }) => [gap.re, gap.re, gap.re, gap.re],
   label: ({ ze, zo, width, gap, length: whole }) => ({
@@ -191,6 +192,7 @@ export const coupledLines: PartDefinition = {
   }),
   tells: ['ze', 'zo', 'theta', 'width', 'gap', 'length'].map((face) => ({ face })),
 
+  unsolved: (values) => (valueOf(values, 'bridge') > 0 ? 'the end capacitance' : undefined),
   models: lineModels,
 
   artwork(values, { settings, setback }) {

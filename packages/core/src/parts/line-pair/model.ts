@@ -9,7 +9,7 @@ import {
 } from '../../electrical';
 import { linePoint } from '../../lines';
 import { valueOf, type InModel, type PartModel, type PartValues, type ResolveContext } from '../contract';
-import { ENDS, endsOf } from './ends';
+import { endFacts, endsOf } from './ends';
 
 /** Mean guided wavelength of the two modes, m; of the even one where the other is slowed down to it. */
 export function wavelength(
@@ -97,7 +97,7 @@ const bridged = pairModels(['bridge']);
 export const lineModels: InModel<PartModel> = {
   ...bridged,
   modelled: {
-    reads: [...bridged.modelled.reads, ...ENDS],
+    reads: [...bridged.modelled.reads, ...endFacts],
     electrical(state, context) {
       const { longer } = endsOf(state, context);
       const { values } = state;
