@@ -43,7 +43,10 @@ test('a coupler goes from decibels to copper to its plot by keyboard', async ({ 
       .first(),
   ).toBeVisible();
   await expect.poll(() => coupling(page, 'ideal')).toBeCloseTo(12, 1);
-  expect(Math.abs((await coupling(page, 'modelled')) - 12)).toBeLessThan(1.5);
+  // Where the strips bend away they couple less.
+  const modelled = await coupling(page, 'modelled');
+  expect(modelled).toBeGreaterThan(12.3);
+  expect(modelled).toBeLessThan(15);
   // Both strips are copper, and the curves of all four ports are drawn.
   const plot = page.getByRole('region', { name: 'From port 1' });
   const curves = plot.locator('path[fill=none]');

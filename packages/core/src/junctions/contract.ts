@@ -126,6 +126,8 @@ const pairEndBent: JunctionForm = {
 /** Both strips bending away, in one mode: the coupled side, then the lone one. */
 const pairBends: JunctionForm = {
   ...pairEndBent,
+  // Where strips hardly couple their ends are as much of it as anywhere.
+  axes: [pairEndBent.axes[0], { least: 0.1, most: 8, ratio: true }],
   pins: 2,
   widths: [0, 0],
   joined: [0, 1],
