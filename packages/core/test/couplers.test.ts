@@ -146,7 +146,7 @@ describe('couplers of quarter waves', () => {
     const after = read(withDesign(project, better), 'modelled');
     expect(Math.abs(before.coupling - 20)).toBeGreaterThan(0.2);
     expect(Math.abs(after.coupling - 20)).toBeLessThan(0.15);
-    expect(after.directivity).toBeGreaterThan(35);
+    expect(after.directivity).toBeGreaterThan(25);
     const [first, , last] = better.pieces.filter((p) => p.kind === 'line-pair');
     expect(last.held).toEqual(first.held);
     expect(read(withDesign(project, better), 'ideal').coupling).toBeCloseTo(20, 9);

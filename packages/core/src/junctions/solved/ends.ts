@@ -2,7 +2,6 @@ import { symmetricPair, uniformLine, type Propagation } from '../../electrical';
 import { linePoint, Sections, type Substrate } from '../../lines';
 import { C0, leastSquaresSteps, share, solveComplex, type Steps } from '../../numeric';
 import { layersOf, prepareSteps, type Copper, type CopperPort, type Layers, type Point } from '../../planar';
-import type { SData } from '../../results';
 import { forms, type PairEnd } from '../contract';
 import { plain, scatteringFrom, square, type Square } from '../stored';
 import { box, feedOf, HEIGHT, roomIn, type SingleJunction } from './copper';
@@ -199,7 +198,7 @@ function between({ joined, ports }: Plan, end: Square, middle: Square, out: Floa
 }
 
 /** S11 and S21 of solved copper as its images say that it is; of four ports those of one mode. */
-function seenIn({ mode }: Plan, { re, im }: Pick<SData, 're' | 'im'>): Float64Array {
+function seenIn({ mode }: Plan, { re, im }: Square): Float64Array {
   const mean = (...at: number[]) =>
     [re, im].map((part) => at.reduce((sum, k) => sum + part[k], 0) / at.length) as [number, number];
   if (mode === undefined) return Float64Array.of(...mean(0, 3), ...mean(1, 2));
@@ -250,7 +249,7 @@ export function* pairEndSteps(
   const layers = layersOf(medium, { ...board, tand: 0 });
   const lengths = plan.lengths.map((k) => k * Math.max(HEIGHT, 0.6 * HEIGHT + 0.4 * width));
   const band = { start: freq[0], stop: freq[freq.length - 1] };
-  const solved: Pick<SData, 're' | 'im'>[][] = [];
+  const solved: Square[][] = [];
   for (const [i, length] of lengths.entries()) {
     const prepared = yield* share(
       prepareSteps(pairEndCopper(kinds[0], dimensions, length, layers, housed), band, accuracy),
@@ -281,7 +280,7 @@ function* fittedSteps(
   { medium, board, dimensions, housed, freq }: Asked,
   lengths: readonly number[],
   alone: readonly Square[],
-  solved: readonly (readonly Pick<SData, 're' | 'im'>[])[],
+  solved: readonly (readonly Square[])[],
 ): Steps<Square[]> {
   const plan = plans[kind];
   const { waves, calm, mode } = plan;
