@@ -89,6 +89,12 @@ test('a gap is dragged, and the coupling follows the hand', async ({ page }) => 
   await expect.poll(() => coupling(page, 'modelled')).toBeGreaterThan(before);
 });
 
+test('a coupler with capacitors across its gaps says why it is not solved', async ({ page }) => {
+  await openAt(page, '/p/ditchwater/design/monitor-coupler');
+  await page.getByRole('button', { name: 'Why not solved' }).press('Enter');
+  await expect(page.getByRole('dialog')).toContainText(/the end capacitance of .* is not in its copper/);
+});
+
 test('a pair is looked at: its curves, its odd mode\u2019s field, a place on the map', async ({ page }) => {
   await openDemo(page);
   await nav(page, 'Lines');

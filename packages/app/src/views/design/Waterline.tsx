@@ -316,11 +316,13 @@ function askedFor({ refusal, under, shown, estimates, known }: Solved, accuracy:
     known: known || undefined,
     label: under
       ? `${Math.round(under.progress * 100)} % \u00B7 stop`
-      : shown && !shown.fresh
-        ? 'Solve again'
-        : shown && !isWhole
-          ? 'Go on'
-          : `Solve${cost}`,
+      : refusal !== undefined
+        ? 'Why not solved'
+        : shown && !shown.fresh
+          ? 'Solve again'
+          : shown && !isWhole
+            ? 'Go on'
+            : `Solve${cost}`,
   };
 }
 
@@ -348,9 +350,8 @@ const Solve = memo(function Solve({
     <SolveBox>
       {(under || !isWhole) && (
         <Retune
-          isDisabled={!under && refused}
           aria-label={under ? `solving, ${label}` : label}
-          onPress={() => (under ? solving.stop() : solving.start())}
+          onPress={() => (under ? solving.stop() : refused ? setOpen(true) : solving.start())}
         >
           {label}
         </Retune>
