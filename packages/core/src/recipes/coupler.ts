@@ -5,7 +5,8 @@ import { RecipeError, type Recipe, type RecipeInputs } from './contract';
 import {
   coupledBy,
   coupledWanted,
-  FEED,
+  CURVED_FEED,
+  curvedFeed,
   finished,
   freqField,
   frequencyRule,
@@ -149,13 +150,12 @@ export const coupler: Recipe = {
         },
         { name: `zo${kind}`, value: `z0^2/ze${kind}`, note: `odd${which(kind)}` },
       );
-    // Long enough to curve wider than the line is broad.
-    values.push({ ...FEED, value: `max(${FEED.value}, 2.2*width(z0))` });
+    values.push(CURVED_FEED);
 
     const sketch = new Sketch();
     const end = ({ port, at, side, turn }: (typeof ENDS)[number]) => {
       const [feed, bend] = [`f${port}`, `b${port}`];
-      const course = { turn, radius: 'feed/2' };
+      const course = curvedFeed(port, turn);
       // Bent away before it gets as wide as its feed, so that the gap at the ends stays that of the pair.
       if (port === 1) {
         sketch.fed(port, feed, 'z0', course).step(`step${port}`, feed, bend);

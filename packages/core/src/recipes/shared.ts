@@ -73,6 +73,17 @@ export const ratioField: RecipeField = {
 /** Length of the lines that lead to the ports: long enough to solder to. */
 export const FEED: NamedValue = { name: 'feed', value: '4 mm', note: 'length of the feeds' };
 
+/** The same behind a corner, where it curves wider than it is broad. */
+export const CURVED_FEED: NamedValue = { ...FEED, value: `max(${FEED.value}, 3.2*width(z0))` };
+
+/** Its course: straight on from the corner, which is one only where its arms are, before it turns. */
+export const curvedFeed = (port: number, turn: string): Readonly<Record<string, string>> => ({
+  turn,
+  radius: 'feed/3',
+  // The first port's line begins at the port.
+  lead: port === 1 ? '0.1*feed' : '0.38*feed',
+});
+
 /**
  * How much earlier an open strip ends than the line beside it goes on as another one: about what an end looks longer by, and so
  * far that the wider of the two does not touch it.

@@ -3,7 +3,8 @@ import type { Recipe, RecipeInputs } from './contract';
 import {
   coupledBy,
   coupledWanted,
-  FEED,
+  CURVED_FEED,
+  curvedFeed,
   finished,
   freqField,
   frequencyRule,
@@ -62,7 +63,7 @@ export const tandem: Recipe = {
       { name: 'ze', value: 'z0*sqrt((1 + c)/(1 - c))', note: 'even' },
       { name: 'zo', value: 'z0^2/ze', note: 'odd' },
       { name: 'link', value: '1.6*width(z0) + 1 mm', note: 'from one to the other' },
-      { ...FEED, value: `max(${FEED.value}, 2.2*width(z0))` },
+      CURVED_FEED,
     ];
     const sketch = new Sketch();
     /** A way out from a coupler's pin at a corner: a bend, a step, a feed that looks along the board. */
@@ -70,7 +71,7 @@ export const tandem: Recipe = {
       sketch.bend(`bend${port}`, [at, `b${port}`], side);
       if (port === 1) sketch.step(`step${port}`, `f${port}`, `b${port}`);
       else sketch.step(`step${port}`, `b${port}`, `f${port}`);
-      sketch.fed(port, `f${port}`, 'z0', { turn, radius: 'feed/2' });
+      sketch.fed(port, `f${port}`, 'z0', curvedFeed(port, turn));
     };
     /** A coupler of two eighth waves with a crossover between them; nodes: its corners. */
     const crossed = (name: string, [lowLeft, upLeft, lowRight, upRight]: readonly string[]) => {
