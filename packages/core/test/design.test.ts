@@ -292,6 +292,8 @@ describe('a design worked out', () => {
           ...(part.choices ?? []).map((c) => c.name),
           // Facts, the copper's own length of a stub, data, and where free copper has its pins.
           ...['bare1', 'bare2', 'strip', 'middles', 'length', 'data', 'sides'],
+          // How the strips of a pair end, by pin.
+          ...[1, 2, 3, 4].flatMap((pin) => [`open${pin}`, `away${pin}`]),
         ];
         for (const name of reads)
           expect([part.kind, known.includes(name), name]).toEqual([part.kind, true, name]);

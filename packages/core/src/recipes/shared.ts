@@ -73,15 +73,15 @@ export const ratioField: RecipeField = {
 /** Length of the lines that lead to the ports: long enough to solder to. */
 export const FEED: NamedValue = { name: 'feed', value: '4 mm', note: 'length of the feeds' };
 
-/** The same behind a corner, where it curves wider than it is broad. */
-export const CURVED_FEED: NamedValue = { ...FEED, value: `max(${FEED.value}, 3.2*width(z0))` };
+/** The same where it curves behind a corner: wider than it is broad, with room for a connector's pads. */
+export const CURVED_FEED: NamedValue = { ...FEED, value: 'max(6 mm, 3.4*width(z0))' };
 
 /** Its course: straight on from the corner, which is one only where its arms are, before it turns. */
 export const curvedFeed = (port: number, turn: string): Readonly<Record<string, string>> => ({
   turn,
-  radius: 'feed/3',
+  radius: '0.32*feed',
   // The first port's line begins at the port.
-  lead: port === 1 ? '0.1*feed' : '0.38*feed',
+  lead: port === 1 ? '(0.78 - 0.16*pi)*feed' : '0.22*feed',
 });
 
 /**
