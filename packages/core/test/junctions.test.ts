@@ -143,8 +143,7 @@ describe.each([
           return Number.isFinite(outwards) && outwards <= inwards * (1 + 1e-9) + 1e-12;
         },
       ),
-      // Each slant asks for eight cross-sections of a new board.
-      { numRuns: variant.startsWith('pair-step') ? 40 : 150 },
+      { numRuns: 150 },
     );
   });
 

@@ -23,37 +23,48 @@ export function pairEndCopper(
   const h = width / 2;
   const polygons: Point[][] = [];
   const ports: CopperPort[] = [];
-  // The first strip lies along the axis, the second one above it is its image by half a turn.
-  const middle: Point = [length / 2, (width + gap) / 2];
-  const turned = ([x, y]: Point): Point => [2 * middle[0] - x, 2 * middle[1] - y];
-  const flipped = ([x, y]: Point): Point => [x, 2 * middle[1] - y];
+  // The first strip lies along the axis; the second one above it is its image by half a turn, or in the line between them.
+  const turns = kind === 'pair-end' || kind === 'pair-end-bent';
+  const image = ([x, y]: Point): Point => [turns ? length - x : x, width + gap - y];
   /** A piece of the first strip and the same of the second one. */
-  const put = (points: Point[], as = turned) => polygons.push(points, points.map(as));
-  const port = (edge: readonly [Point, Point], plane: number) =>
-    ports.push({ number: ports.length + 1, edge, plane, z0: 50 });
-  const down = -h - feed;
+  const put = (points: Point[]) => polygons.push(points, points.map(image));
+  /** Ports of the first strip, then those of the second one. @param edges of the first strip's */
+  const enter = (edges: readonly (readonly [Point, Point])[], plane: number): void => {
+    for (const [a, b] of [...edges, ...edges.map(([a, b]) => [image(a), image(b)] as const)])
+      ports.push({ number: ports.length + 1, edge: [a, b], plane, z0: 50 });
+  };
   if (kind === 'pair-end') {
     put(box(-feed, -h, length, h));
-    for (const at of [(p: Point) => p, turned]) port([at([-feed, -h]), at([-feed, h])], feed);
-  } else {
-    const isOpen = kind === 'pair-end-bent';
-    put(box(h, -h, isOpen ? length : length - h, h));
-    // The outer corner, which looks at the other strip, is cut off.
-    const corner = (x: number, to: 1 | -1): void => {
-      put(
+    enter(
+      [
         [
-          [x + to * h, h],
-          [x + to * h, -h],
-          [x - to * h, -h],
+          [-feed, -h],
+          [-feed, h],
         ],
-        isOpen ? turned : flipped,
-      );
-      put(box(x - h, down, x + h, -h), isOpen ? turned : flipped);
-    };
-    corner(0, 1);
-    if (!isOpen) corner(length, -1);
-    for (const at of [(p: Point) => p, isOpen ? turned : flipped])
-      for (const x of isOpen ? [0] : [0, length]) port([at([x - h, down]), at([x + h, down])], feed + h);
+      ],
+      feed,
+    );
+  } else {
+    const down = -h - feed;
+    // Where the strip bends, and to which side from there it goes on.
+    const corners = [[0, 1] as const, ...(turns ? [] : [[length, -1] as const])];
+    put(box(h, -h, turns ? length : length - h, h));
+    for (const [x, to] of corners) {
+      // The outer corner, which looks at the other strip, is cut off.
+      put([
+        [x + to * h, h],
+        [x + to * h, -h],
+        [x - to * h, -h],
+      ]);
+      put(box(x - h, down, x + h, -h));
+    }
+    enter(
+      corners.map(([x]) => [
+        [x - h, down],
+        [x + h, down],
+      ]),
+      feed + h,
+    );
   }
   const xs = polygons.flat().map(([x]) => x);
   const ys = polygons.flat().map(([, y]) => y);
@@ -353,6 +364,7 @@ function* fittedSteps(
     return out;
   };
   const out = new Float64Array(4);
+  const calms = [...stored.map((s) => s.calm), ...waves.map(() => LOST)];
   const residuals = (x: readonly number[], r: Float64Array): boolean => {
     let to = 0;
     places.forEach(({ y, p, solved }, i) => {
@@ -362,7 +374,6 @@ function* fittedSteps(
         for (let e = 0; e < 4; e++) r[to++] = (out[e] - solved[k][e]) / y;
       });
     });
-    const calms = [...stored.map((s) => s.calm), ...waves.map(() => LOST)];
     x.forEach((v, k) => (r[to++] = v * (k < swift ? calms[Math.floor(k / TERMS)] : SWIFT)));
     return true;
   };

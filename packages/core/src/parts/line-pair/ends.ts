@@ -1,14 +1,4 @@
-import {
-  across,
-  attached,
-  cascade,
-  changingSlowly,
-  symmetricPair,
-  uniformLine,
-  type Electrical,
-} from '../../electrical';
-import { linePoint } from '../../lines';
-import { C0 } from '../../numeric';
+import { across, attached, cascade, changingSlowly, symmetricPair, type Electrical } from '../../electrical';
 import type { ElectricalContext, PartFacts, PartState, PinEnd, ResolveContext } from '../contract';
 import { sideOf } from '../junction';
 import { tabled } from '../tabled';
@@ -75,18 +65,6 @@ const undone = (part: Electrical): Electrical => ({
   },
 });
 
-/** A strip by itself, lossless. */
-function lone(context: ElectricalContext, width: number, length: number): Electrical {
-  const section = context.section('strip', width);
-  const points = [linePoint()];
-  return uniformLine((f, out) => {
-    section.impedanceAt(f, points);
-    out.z0 = points[0].z0;
-    out.alpha = 0;
-    out.beta = (2 * Math.PI * f * length * Math.sqrt(points[0].eeff)) / C0;
-  });
-}
-
 /** Ends of a pair as they are solved with the strip beside; `longer` by all of them than its length, m. */
 interface Ends {
   readonly ends: readonly PinEnd[];
@@ -121,14 +99,14 @@ export function endsOf({ values, facts }: PartState, context: ElectricalContext)
     const by = isBent ? 0 : fact(OPENS[pin])!;
     const end = tabled(isBent ? 'pair-end-bent' : 'pair-end', [width, gap], context, {
       widths: [width, width, width],
+      longer: [0, 0, -by],
     });
     const open = tabled('open-end', [width], context, { widths: [width], longer: [by] });
     const single = isBent ? corner() : undefined;
     if (!end || !open || (isBent && !single)) return undefined;
     longer += by;
     const beside = attached(end, 0, across(opposite(open)), 0);
-    const behind = single ? undone(single) : by === 0 ? undefined : lone(context, width, -by);
-    const electrical = behind ? attached(beside, 2, behind, 0) : beside;
+    const electrical = single ? attached(beside, 2, undone(single), 0) : beside;
     return { pins: [other], beside: [pin], electrical: changingSlowly(electrical) };
   };
 
