@@ -111,6 +111,12 @@ describe('side walls', () => {
     expect(by(2, copper)).toBeDefined();
     const without: Copper = { ...copper, walls: undefined };
     expect(by(2, without)).toBeUndefined();
+    expect(by(3, without)).toBeDefined();
+    // The fourth leads lines on to the walls: only what had its ports there stays.
+    const inside: Copper = { ...copper, walls: { ...copper.walls!, x0: copper.walls!.x0 - 1e-3 } };
+    expect(by(3, copper)).toBeDefined();
+    expect(by(3, inside)).toBeUndefined();
+    expect(by(SOLVER, inside)).toBeDefined();
     // What was solved within walls is not what the same copper does without them.
     expect(solutionFor(solutions, without, band)).toBeUndefined();
     expect(readProject(writeProject(withDesign(project, design))).designs[0].enclosure).toEqual(

@@ -5,6 +5,7 @@ import { layOut } from '../src/artwork';
 import { CopperFileError, readCopper, readProject, readProjectFile, writeProject } from '../src/formats';
 import { answer, joinedSubject, solvedSubject } from '../src/levels';
 import { resolveDesign } from '../src/network';
+import { uniformLine } from '../src/electrical';
 import { drive, rationalFit, type Sample } from '../src/numeric';
 import {
   estimateSteps,
@@ -458,6 +459,44 @@ describe('solved copper', () => {
         expect(Math.hypot(there.re - back.re, there.im - back.im)).toBeLessThan(1e-12);
       }
     }
+  });
+
+  it('goes on to the walls that its ports look at, and says so where none is straight ahead', () => {
+    const inside = (turn: number): Copper => {
+      const [c, s] = [Math.cos(turn), Math.sin(turn)];
+      const at = ([x, y]: Point): Point => [x * c - y * s, x * s + y * c];
+      return {
+        ...line,
+        polygons: line.polygons.map((ring) => ring.map(at)),
+        ports: line.ports.map((p) => ({ ...p, edge: [at(p.edge[0]), at(p.edge[1])] as const })),
+        layers: { ...layers, above: { ...layers.above, height: 5 * MM } },
+        walls: { x0: -6 * MM, x1: 17 * MM, y0: -7 * MM, y1: 9 * MM },
+      };
+    };
+    const { data, ports, warnings } = drive(
+      solveSteps(inside(0), Float64Array.of(3.5e9, 4e9, 4.5e9), { accuracy: 'draft', meshError: false }),
+    );
+    expect(warnings).toEqual([]);
+    const { z0, eeff } = ports[0];
+    data.freq.forEach((f, k) => {
+      const theta = (2 * Math.PI * f * Math.sqrt(eeff) * 8 * MM) / 299_792_458;
+      const wave = uniformLine((_f, out) => Object.assign(out, { z0, alpha: 0, beta: theta }));
+      const [re, im] = [new Float64Array(4), new Float64Array(4)];
+      wave.scatter(f, 50, re, im);
+      for (const [i, j] of [
+        [1, 1],
+        [2, 1],
+      ] as const) {
+        const s = entry(data, i, j, k);
+        const at = (i - 1) * 2 + j - 1;
+        expect(Math.hypot(s.re - re[at], s.im - im[at])).toBeLessThan(3e-3);
+      }
+    });
+    const turned = drive(
+      solveSteps(inside(0.3), Float64Array.of(1e9), { accuracy: 'draft', meshError: false }),
+    );
+    expect(turned.warnings[0]).toMatch(/^Port 1 ends inside of the walls/);
+    expect(size(entry(turned.data, 2, 1, 0))).toBeGreaterThan(0.98);
   });
 
   it('is the same whichever way it lies, and from either end, where its lines are meshed finer at one edge', () => {

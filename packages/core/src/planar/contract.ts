@@ -52,6 +52,13 @@ export function liesOn(
   return near(ax, bx, walls.x0) || near(ax, bx, walls.x1) || near(ay, by, walls.y0) || near(ay, by, walls.y1);
 }
 
+/** How far it is from a place inside of walls to the one that is met first along a direction of length 1, m. */
+export function toWall({ x0, x1, y0, y1 }: Walls, [x, y]: Point, [nx, ny]: Point): number {
+  const along = (n: number, low: number, high: number) =>
+    Math.abs(n) < 1e-9 ? Infinity : (n < 0 ? low : high) / n;
+  return Math.min(along(nx, x0 - x, x1 - x), along(ny, y0 - y, y1 - y));
+}
+
 /** The metal itself. */
 export interface Metal {
   /** S/m; infinite for a perfect conductor. */

@@ -1,4 +1,4 @@
-import { widthOf, type Copper, type Point } from './contract';
+import { toWall, widthOf, type Copper, type Point } from './contract';
 import { outlinesOf, within } from '../polygons';
 
 /** Uniform line that a port needs behind its plane, in widths and in heights: before it only its own wave is left. */
@@ -33,29 +33,34 @@ function uniformBehind(outlines: readonly (readonly Point[])[], [a, b]: readonly
   return Infinity;
 }
 
+/** Sides that lie along the axes, by their direction. */
+const isUpright = (ux: number, uy: number): boolean => Math.min(Math.abs(ux), Math.abs(uy)) < NEAR;
+
 /**
- * Prolongs lines at whose ports something else stands so close that other than their own waves reach the plane. The planes
- * stay where they are: the line set in front is taken off again. Of a board with side walls nothing is moved.
+ * Prolongs lines at whose ports something else stands so close that other than their own waves reach the plane, and all lines
+ * that have room for it to the wall that they look at: a box sends back what a line's end radiates inside of it. The planes
+ * stay where they are: the line set in front is taken off again. Where a part is mounted a line ends, and nothing is moved.
  */
 export function extended(copper: Copper): Copper {
   const { layers, walls, polygons, ports } = copper;
-  if (walls) return copper;
   const height = Math.min(layers.below.height, layers.above.height);
   const outlines = outlinesOf(polygons);
   const corners = outlines.flat();
   const more: Point[][] = [];
   const moved = ports.map((port) => {
+    if (walls && port.ends) return port;
     const [a, b] = port.edge;
     const width = widthOf(port);
-    const need = Math.max(NEED.widths * width, NEED.heights * height);
-    const lacks = need - uniformBehind(outlines, port.edge);
-    if (!(lacks > 0)) return port;
     const [mx, my] = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
     const [ux, uy] = [(b[0] - a[0]) / width, (b[1] - a[1]) / width];
     // Out is where no copper is a little way off.
     const step = 1e-3 * width;
     const sign = within(outlines, mx + uy * step, my - ux * step) ? -1 : 1;
     const [nx, ny] = [sign * uy, -sign * ux];
+    const need = Math.max(NEED.widths * width, NEED.heights * height);
+    if (walls && !isUpright(nx, ny)) return port;
+    const lacks = walls ? toWall(walls, [mx, my], [nx, ny]) : need - uniformBehind(outlines, port.edge);
+    if (!(lacks > NEAR)) return port;
     const half = width / 2 + ROOM * height;
     const isFree = corners.every(([x, y]) => {
       const out = (x - mx) * nx + (y - my) * ny;

@@ -1,5 +1,5 @@
 import type { Sample } from '../numeric';
-import { accuracies, sameCopper, type Accuracy, type Band, type Copper } from './contract';
+import { accuracies, liesOn, sameCopper, type Accuracy, type Band, type Copper } from './contract';
 import type { SolvedPort } from './solve';
 
 /** A field solution as it is kept: what it is of, and what came out. Plain data. */
@@ -24,13 +24,17 @@ export interface KeptSolution extends Band {
 
 /**
  * Which solver this is: copper that an earlier one saw otherwise is solved again. The second knows how fast lines of thick metal
- * are; the third lets a line go on behind a port the right way round where its mesh is finer at one edge.
+ * are; the third lets a line go on behind a port the right way round where its mesh is finer at one edge; the fourth leads lines
+ * on to the walls of a box, and knows how far those are from what ends inside.
  */
-export const SOLVER = 3;
+export const SOLVER = 4;
 
 /** Whether a solution is what this solver would say. */
-const isOfToday = ({ solver = 1, copper: { metal, walls } }: KeptSolution): boolean =>
-  solver === SOLVER || (walls !== undefined && (solver === 2 || metal.thickness === 0));
+const isOfToday = ({ solver = 1, copper: { metal, walls, ports } }: KeptSolution): boolean =>
+  solver === SOLVER ||
+  (walls === undefined
+    ? solver === 3
+    : (solver >= 2 || metal.thickness === 0) && ports.every(({ edge }) => liesOn(walls, edge, 1e-9)));
 
 /** Samples below which there is no curve. */
 export const FIRST_CURVE = 3;

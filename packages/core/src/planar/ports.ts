@@ -3,6 +3,7 @@ import {
   axisOf,
   CopperError,
   liesOn,
+  toWall,
   widthOf,
   type Copper,
   type CopperPort,
@@ -39,7 +40,12 @@ export interface Feed {
   readonly width: number;
   /** What is behind it: a wall, whose image carries it on; the line itself, that goes on; nothing. */
   readonly behind: 'wall' | 'line' | 'nothing';
+  /** In a box: how far the next wall is behind it, as far as that counts, m. */
+  readonly room?: number;
 }
+
+/** Room behind the end of a line in a box beyond which more of it changes nothing, in heights. */
+const FAR = 6;
 
 /** Lines across which a finer copy of the strip is taken for the strip itself, and its cells along in those of the mesh. */
 const FINER = { edge: 1 / 14, pitch: 1 / 8 } as const;
@@ -68,22 +74,38 @@ function soundBelow(layers: Layers, box: Walls, highest: number): number {
 
 /** The strip behind a port, read off the mesh. @param wider by how much each edge stands outside for the metal's thickness */
 export function feedOf(
-  { ports }: Mesh,
+  { cells, bases, ports }: Mesh,
   index: number,
-  { ports: all, walls }: Copper,
+  { ports: all, walls, layers }: Copper,
   wider: number,
   goesOn: boolean,
 ): Feed {
   const port = all[index];
-  const { across, pitch } = ports[index];
+  const { across, pitch, functions } = ports[index];
+  const width = widthOf(port) + 2 * wider;
+  const behind = goesOn ? 'line' : liesOn(walls, port.edge, 1e-9) ? 'wall' : 'nothing';
+  if (!walls) return { strip: { across, pitch }, width, behind };
+  const [[ax, ay], [bx, by]] = port.edge;
+  const middle: Point = [(ax + bx) / 2, (ay + by) / 2];
+  // Out is away from the cell at the port.
+  const { x, y } = cells[bases[functions[0]][0].cell];
+  const [ux, uy] = [(by - ay) / widthOf(port), (ax - bx) / widthOf(port)];
+  const out = (middle[0] - x) * ux + (middle[1] - y) * uy > 0 ? 1 : -1;
+  const n: Point = [out * ux, out * uy];
+  const far = FAR * Math.min(layers.below.height, layers.above.height);
+  const room = Math.min(far, toWall(walls, middle, n));
+  if (Math.min(Math.abs(ux), Math.abs(uy)) < 1e-9) {
+    const beside = axisOf(port) === 0 ? ([walls.y0, walls.y1] as const) : ([walls.x0, walls.x1] as const);
+    return { strip: { across, pitch, walls: beside }, width, behind, room };
+  }
+  // Of walls that a line goes towards at an angle those beside its end are the nearest that a straight one may have.
+  const half = (across[0] + across[across.length - 1]) / 2;
+  const beside = [1, -1].map((side) => Math.min(2 * far, toWall(walls, middle, [-side * n[1], side * n[0]])));
   return {
-    strip: {
-      across,
-      pitch,
-      ...(walls && { walls: axisOf(port) === 0 ? [walls.y0, walls.y1] : [walls.x0, walls.x1] }),
-    },
-    width: widthOf(port) + 2 * wider,
-    behind: goesOn ? 'line' : liesOn(walls, port.edge, 1e-9) ? 'wall' : 'nothing',
+    strip: { across, pitch, walls: [half - beside[0], half + beside[1]] },
+    width,
+    behind,
+    room,
   };
 }
 
@@ -120,7 +142,7 @@ const one: Complex = { re: 1, im: 0 };
  * end in the open there is something in series as well; where the line goes on there is nothing.
  */
 export function* knownSteps(
-  { strip, width, behind }: Feed,
+  { strip, width, behind, room = 0 }: Feed,
   layers: Layers,
   frequencies: readonly number[],
   sheet: Sheet | undefined,
@@ -135,14 +157,18 @@ export function* knownSteps(
   for (const share of shares) fine.push(fine[fine.length - 1] + share * (width + 2 * outward));
   const wave = guidedBy(strip, layers, sheet);
   const itself = guidedBy({ ...strip, across: fine, pitch: pitch * FINER.pitch }, layers);
-  const unit = walls ? walls[1] - walls[0] : Math.min(layers.below.height, layers.above.height);
-  const lengths = (walls ? STANDARD.walls : STANDARD.heights).map(
+  const atWall = behind === 'wall';
+  const unit = walls && atWall ? walls[1] - walls[0] : Math.min(layers.below.height, layers.above.height);
+  const lengths = (atWall ? STANDARD.walls : STANDARD.heights).map(
     (ways) => pitch * Math.max(4, Math.round((ways * unit) / pitch)),
   );
-  const atWall = behind === 'wall';
-  const boxes = lengths.map((length) => walls && { x0: 0, x1: length, y0: walls[0], y1: walls[1] });
-  const sound =
-    atWall && boxes[0] ? soundBelow(layers, boxes[0], frequencies[frequencies.length - 1]) : Infinity;
+  const free = atWall ? 0 : room;
+  const boxes = lengths.map(
+    (length) => walls && { x0: -free, x1: length + free, y0: walls[0], y1: walls[1] },
+  );
+  const sounds = boxes.map((box) =>
+    box ? soundBelow(layers, box, frequencies[frequencies.length - 1]) : Infinity,
+  );
   const lines: System[] = [];
   for (const [i, length] of behind === 'line' ? [] : lengths.entries())
     lines.push(
@@ -180,7 +206,7 @@ export function* knownSteps(
     let at = { shunt: { re: 0, im: 0 }, series: { re: 0, im: 0 } };
     for (const [i, length] of behind === 'line' ? [] : lengths.entries()) {
       // What is in series does not show while the line is short against the wave; it is the same a little higher.
-      const g = atWall ? Math.min(f, sound) : f * Math.max(1, SHORT / (beta * length));
+      const g = Math.min(sounds[i], atWall ? f : f * Math.max(1, SHORT / (beta * length)));
       const here = g === f ? { beta, alpha, z0: own, turn } : wave(g, guess);
       const y = lines[i].solve(g);
       const even = { re: y.re[0] + y.re[1], im: y.im[0] + y.im[1] };

@@ -2,6 +2,7 @@ import { C0, cx, share, solveComplex, type Complex, type Sample, type Steps } fr
 import type { SData } from '../results';
 import {
   CopperError,
+  liesOn,
   widthOf,
   type Accuracy,
   type Band,
@@ -238,8 +239,8 @@ export interface Prepared extends Omit<Solution, 'data' | 'solvedAt' | 'error'> 
   at(f: number): Sample;
   /** The same in travelling waves of the ports' own lines. */
   own(f: number): Sample;
-  /** Impedances of the ports' own lines, ohm. */
-  impedances(f: number): number[];
+  /** Impedances (ohm) and phase constants (rad/m) of the ports' own lines. */
+  lines(f: number): { readonly z0: number; readonly beta: number }[];
   /** The current on the mesh at a frequency (Hz) with waves sent into the ports. @param drive sqrt(W), peak, by number */
   flow(f: number, drive: readonly Complex[]): Flow;
 }
@@ -315,7 +316,7 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
       const { re, im } = wavesAt(Math.max(f, least)).s;
       return { x: f, re, im };
     },
-    impedances: (f) => lines.map((line) => line(Math.max(f, least)).z0),
+    lines: (f) => lines.map((line) => line(Math.max(f, least))),
     at(f) {
       const { known, s: own } = wavesAt(Math.max(f, least));
       const s = referred(
@@ -442,21 +443,26 @@ export function* solveSteps(
 }
 
 /** Feeds of one key have the same line and end. */
-const keyOf = ({ strip: { across, pitch, walls }, width, behind }: Feed): string => {
+const keyOf = ({ strip: { across, pitch, walls }, width, behind, room = 0 }: Feed): string => {
   // From the nearer wall on: a box is its own mirror image.
   const round = (x: number) => Number(x.toPrecision(9));
   const shape = (list: readonly number[]) => list.slice(1).map((y, i) => round(y - list[i]));
   const steps = shape(across);
   const offset = walls ? [across[0] - walls[0], walls[1] - across[across.length - 1]] : [];
-  return JSON.stringify([steps, round(pitch), offset.map(round), round(width), behind]);
+  return JSON.stringify([steps, round(pitch), offset.map(round), round(width), behind, round(room)]);
 };
 
-function warningsOf({ metal, layers, ports }: Copper): string[] {
+function warningsOf({ metal, layers, ports, walls }: Copper): string[] {
   const out: string[] = [];
   if (metal.thickness > 0.1 * Math.min(layers.below.height, layers.above.height))
     out.push(
       'Thickness counts only by what lines know of it, their impedance and velocity; here it is more than a tenth of the height.',
     );
+  for (const { number, edge, ends } of ports)
+    if (walls && !ends && !liesOn(walls, edge, 1e-9))
+      out.push(
+        `Port ${number} ends inside of the walls and looks at none of them straight, or something is in the way: what its end excites in the box counts as well.`,
+      );
   ports.forEach((p, i) =>
     ports.slice(i + 1).forEach((q) => {
       const [a, b] = [p, q].map(({ edge: [c, d] }) => [(c[0] + d[0]) / 2, (c[1] + d[1]) / 2]);

@@ -35,7 +35,11 @@ function* singleSteps(
   const p = new Float64Array(pins * pins);
   const found: Square[] = [];
   for (const f of freq) {
-    plain(prepared.impedances(f), joined, p);
+    plain(
+      prepared.lines(f).map(({ z0 }) => z0),
+      joined,
+      p,
+    );
     found.push(storedOf(pins, prepared.own(f), p));
     yield 0.6 + (0.4 * found.length) / freq.length;
   }
