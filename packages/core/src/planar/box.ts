@@ -11,9 +11,24 @@ export interface BoxModes {
   /** Transverse wave number squared of each mode, and its weight. */
   readonly k2: Float64Array;
   readonly weight: Float64Array;
-  /** Writes of each row of the class (`rowOf(count)`) the charge over k, and the current across k, in each mode. */
-  readonly write: (tm: Float64Array, te: Float64Array) => void;
+  /**
+   * Whether a port's edge is inside of the walls: current that enters there leaves no charge, as one that ends there would, so that
+   * what the current along k induces is not told by the charge.
+   */
+  readonly entersInside: boolean;
+  /** Writes of each row of the class (`rowOf(count)`) the charge over k, the current across k and that along k, in each mode. */
+  readonly write: (charge: Float64Array, across: Float64Array, along?: Float64Array) => void;
 }
+
+/** Whether a port's functions begin at no wall. */
+const beginsInside = ({ cells, bases, ports }: Mesh, { x0, x1, y0, y1 }: Walls): boolean =>
+  ports.some(({ functions }) =>
+    functions.some((basis) =>
+      cells[bases[basis][0].cell].corners.every(
+        (at, i) => Math.min(...(i % 2 === 0 ? [at - x0, x1 - at] : [at - y0, y1 - at])) > 1e-9,
+      ),
+    ),
+  );
 
 /** Integrals over an interval of cos, sin, and of the same times the offset from its middle, for k = i * unit. */
 interface Waves {
@@ -51,11 +66,13 @@ function wavesOn(from: number, to: number, unit: number, count: number): Waves {
 
 /** The modes that belong to a class of currents. @param z depth of the first image of the local part, m */
 export function boxModes(
-  { cells, bases }: Mesh,
-  { x0, x1, y0, y1 }: Walls,
+  mesh: Mesh,
+  walls: Walls,
   z: number,
   { row: rows, sign: signs, keeps }: Class,
 ): BoxModes {
+  const { cells, bases } = mesh;
+  const { x0, x1, y0, y1 } = walls;
   const [a, b] = [x1 - x0, y1 - y0];
   const most = MODES / z;
   const [ux, uy] = [Math.PI / a, Math.PI / b];
@@ -75,7 +92,7 @@ export function boxModes(
     if (!found) known.set(key, (found = wavesOn(from, to, unit, many)));
     return found;
   };
-  const write = (tm: Float64Array, te: Float64Array): void =>
+  const write = (charges: Float64Array, across: Float64Array, along?: Float64Array): void =>
     bases.forEach((halves, basis) => {
       if (rows[basis] < 0) return;
       const at = rows[basis] * row;
@@ -92,18 +109,20 @@ export function boxModes(
             const fx = (ax * X.c0[mode.m] + bxx * X.c1[mode.m]) * Y.s0[mode.n];
             const fy = X.s0[mode.m] * (ay * Y.c0[mode.n] + byy * Y.c1[mode.n]);
             // From the charge itself, so that it sums to nothing where it does.
-            tm[at + i] -= ((charge / it.area) * X.s0[mode.m] * Y.s0[mode.n]) / k;
-            te[at + i] += (mode.n * uy * fx - mode.m * ux * fy) / k;
+            charges[at + i] -= ((charge / it.area) * X.s0[mode.m] * Y.s0[mode.n]) / k;
+            across[at + i] += (mode.n * uy * fx - mode.m * ux * fy) / k;
+            if (along) along[at + i] += (mode.m * ux * fx + mode.n * uy * fy) / k;
           });
-        } else other(it, at, half, tm, te);
+        } else other(it, at, half, charges, across, along);
       }
     });
   function other(
     it: Cell,
     at: number,
     { ax, bxx, bxy, ay, byx, byy, charge }: Half,
-    tm: Float64Array,
-    te: Float64Array,
+    charges: Float64Array,
+    across: Float64Array,
+    along: Float64Array | undefined,
   ): void {
     const rule = cellRule(it, 6, 6);
     for (let p = 0; p < rule.w.length; p++) {
@@ -116,40 +135,60 @@ export function boxModes(
         const k = Math.sqrt(k2);
         const [cx, sx] = [Math.cos(m * ux * x), Math.sin(m * ux * x)];
         const [cy, sy] = [Math.cos(n * uy * y), Math.sin(n * uy * y)];
-        tm[at + i] -= (q * sx * sy) / k;
-        te[at + i] += (n * uy * jx * cx * sy - m * ux * jy * sx * cy) / k;
+        const [fx, fy] = [jx * cx * sy, jy * sx * cy];
+        charges[at + i] -= (q * sx * sy) / k;
+        across[at + i] += (n * uy * fx - m * ux * fy) / k;
+        if (along) along[at + i] += (m * ux * fx + n * uy * fy) / k;
       });
     }
   }
   return {
     count,
     k2: Float64Array.from(list, (l) => l.k2),
+    entersInside: beginsInside(mesh, walls),
     weight: Float64Array.from(list, ({ m, n }) => ((m === 0 ? 1 : 2) * (n === 0 ? 1 : 2)) / (a * b)),
     write,
   };
 }
 
+/** Tables of the matrix in which the modes stand; the last one only where current enters inside of the walls. */
+const [CHARGE, ACROSS, ALONG] = [0, 1, 2];
+
+/** Writes the modes into the tables of a matrix. */
+export const writeModes = ({ write }: BoxModes, { tables }: Dense): void =>
+  write(tables[CHARGE], tables[ACROSS], tables[ALONG]);
+
+/** Tables that a matrix needs for the modes of a box. */
+export const tablesOf = ({ entersInside }: BoxModes): number => (entersInside ? 3 : 2);
+
 /**
  * Adds what the local part leaves to the upper triangle of the matrix Z / j: real where nothing is lost.
  * @param w 2 pi f
  */
-export function addBox({ count, k2, weight }: BoxModes, kernel: Kernel, w: number, matrix: Dense): void {
+export function addBox(
+  { count, k2, weight, entersInside }: BoxModes,
+  kernel: Kernel,
+  w: number,
+  matrix: Dense,
+): void {
   const out: Remainder = { ar: 0, ai: 0, pr: 0, pi: 0 };
-  const [tmr, tmi, ter, tei] = Array.from({ length: 4 }, () => new Float64Array(count));
+  // Z / j = w A of currents - k^2 P / w of charges over k.
+  const currents = { re: new Float64Array(count), im: new Float64Array(count) };
+  const charges = { re: new Float64Array(count), im: new Float64Array(count) };
   for (let m = 0; m < count; m++) {
     kernel.at(k2[m], 0, out);
-    // Z / j = w A - k^2 P / w
-    tmr[m] = weight[m] * (w * out.ar - (k2[m] * out.pr) / w);
-    tmi[m] = weight[m] * (w * out.ai - (k2[m] * out.pi) / w);
-    ter[m] = weight[m] * w * out.ar;
-    tei[m] = weight[m] * w * out.ai;
+    currents.re[m] = weight[m] * w * out.ar;
+    currents.im[m] = weight[m] * w * out.ai;
+    charges.re[m] = (-weight[m] * k2[m] * out.pr) / w;
+    charges.im[m] = (-weight[m] * k2[m] * out.pi) / w;
+    if (entersInside) continue;
+    // What of the current is along k is the charge over k.
+    charges.re[m] += currents.re[m];
+    charges.im[m] += currents.im[m];
   }
-  matrix.addProducts(TM, tmr, 're');
-  matrix.addProducts(TE, ter, 're');
-  if (!matrix.im) return;
-  matrix.addProducts(TM, tmi, 'im');
-  matrix.addProducts(TE, tei, 'im');
+  for (const part of matrix.im ? (['re', 'im'] as const) : (['re'] as const)) {
+    matrix.addProducts(CHARGE, charges[part], part);
+    matrix.addProducts(ACROSS, currents[part], part);
+    if (entersInside) matrix.addProducts(ALONG, currents[part], part);
+  }
 }
-
-/** Tables of the matrix in which the modes stand. */
-export const [TM, TE] = [0, 1] as const;

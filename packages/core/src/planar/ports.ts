@@ -98,9 +98,11 @@ export function feedOf(
     const beside = axisOf(port) === 0 ? ([walls.y0, walls.y1] as const) : ([walls.x0, walls.x1] as const);
     return { strip: { across, pitch, walls: beside }, width, behind, room };
   }
-  // Of walls that a line goes towards at an angle those beside its end are the nearest that a straight one may have.
+  // A line that comes from a wall at an angle has more room behind its end than beside it.
   const half = (across[0] + across[across.length - 1]) / 2;
-  const beside = [1, -1].map((side) => Math.min(2 * far, toWall(walls, middle, [-side * n[1], side * n[0]])));
+  const beside = [1, -1].map((side) =>
+    Math.max(width / 2 + far / 2, Math.min(2 * far, toWall(walls, middle, [-side * n[1], side * n[0]]))),
+  );
   return {
     strip: { across, pitch, walls: [half - beside[0], half + beside[1]] },
     width,

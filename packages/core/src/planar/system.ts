@@ -1,5 +1,5 @@
 import { cx, solveComplex, type Complex, type Steps } from '../numeric';
-import { addBox, boxModes, TE, TM } from './box';
+import { addBox, boxModes, tablesOf, writeModes } from './box';
 import type { Layers, Sheet, Walls } from './contract';
 import { denseOf, type Factors } from './dense';
 import { depthOf, kernelOf } from './kernel';
@@ -87,8 +87,8 @@ export function* systemSteps(
   const lossless = closed && !sheet && layers.below.tand === 0 && layers.above.tand === 0;
   const parts = symmetry.classes.map((of, k) => {
     const modes = walls && boxModes(mesh, walls, z, of);
-    const matrix = denseOf(of.tested, !lossless, modes ? 2 : 0, modes?.count);
-    modes?.write(matrix.tables[TM], matrix.tables[TE]);
+    const matrix = denseOf(of.tested, !lossless, modes ? tablesOf(modes) : 0, modes?.count);
+    if (modes) writeModes(modes, matrix);
     return {
       of,
       modes,

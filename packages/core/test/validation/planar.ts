@@ -9,6 +9,8 @@ import { kernelOf } from '../../src/planar/kernel';
 import { BINOMIALS } from '../../src/planar/local';
 import { remaindersOf } from '../../src/planar/open';
 import { boxResonances } from '../../src/planar/resonance';
+import { meshOf } from '../../src/planar/solve';
+import { systemSteps } from '../../src/planar/system';
 import { entry, size } from '../helpers';
 import solved from '../reference/planar.json' with { type: 'json' };
 import { each, spaced, type Group } from './contract';
@@ -243,6 +245,59 @@ export const planar: Group = {
         return freq.map((_f, k) =>
           Math.abs(size(entry(data, 1, 1, k)) ** 2 + size(entry(data, 2, 1, k)) ** 2 - 1),
         );
+      },
+    },
+    {
+      what: 'Current that enters inside of a box',
+      against: 'the same strip on the open board under the same lid: its inductance and capacitance',
+      over: 'strips straight and at 20 deg, walls 6 and 12 heights away, 0.5 and 1 GHz',
+      bound: 1e-3,
+      errors: () => {
+        const layers = board(2.94, MM, 5 * MM);
+        return [0, Math.PI / 9].flatMap((turn) => {
+          const at = ([x, y]: Point): Point => [
+            (x * Math.cos(turn) - y * Math.sin(turn)) * MM,
+            (x * Math.sin(turn) + y * Math.cos(turn)) * MM,
+          ];
+          const corners: Point[] = [
+            [-5, -1.25],
+            [5, -1.25],
+            [5, 1.25],
+            [-5, 1.25],
+          ];
+          const ring = corners.map(at);
+          const ports = (
+            [
+              [3, 0],
+              [1, 2],
+            ] as const
+          ).map(([i, j], k) => ({
+            number: k + 1,
+            edge: [ring[i], ring[j]] as const,
+            plane: 0,
+            z0: 50,
+            ends: true,
+          }));
+          const metal = { conductivity: Infinity, thickness: 0, roughness: 0 };
+          const [xs, ys] = [0, 1].map((k) => ring.map((p) => p[k]));
+          const seen = (room?: number) => {
+            const walls = room !== undefined && {
+              x0: Math.min(...xs) - room,
+              x1: Math.max(...xs) + room,
+              y0: Math.min(...ys) - room,
+              y1: Math.max(...ys) + room,
+            };
+            const copper: Copper = { layers, metal, polygons: [ring], ports, ...(walls && { walls }) };
+            const mesh = meshOf(copper, 4e9, 'normal');
+            const system = drive(systemSteps(mesh, layers, copper.walls, undefined));
+            return [0.5e9, 1e9].flatMap((f) => {
+              const { im } = system.solve(f);
+              return [(im[0] + im[1]) / f, 1 / ((im[0] - im[1]) * f)];
+            });
+          };
+          const open = seen();
+          return [6 * MM, 12 * MM].flatMap((room) => seen(room).map((x, i) => Math.abs(x / open[i] - 1)));
+        });
       },
     },
     {
