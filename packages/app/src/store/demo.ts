@@ -38,10 +38,10 @@ export async function addDemo(project: Project): Promise<string> {
     ['Designs as the recipes made them', tuned([])],
     ['Hybrid retuned, divider and detector match not yet', tuned(['hybrid'])],
     [
-      'Monitor coupler in microstrip: 3.2 dB of directivity',
+      'Monitor coupler in microstrip, before its modes were evened',
       { ...project, designs: project.designs.map((d) => without(d, 'bridge')) },
     ],
-    ['Detector match tuned, with two attempts; monitor coupler evened to 16.8 dB', project],
+    ['Detector match tuned, with two attempts; modes of the monitor coupler evened', project],
   ];
   const now = Date.now();
   // They are looked at later than the project, which does not wait for them. Without storage there are none; that
