@@ -427,6 +427,7 @@ describe('the registry of parts', () => {
           settings,
           facts: part.facts?.(realValues(held), around) ?? {},
           width: () => 1e-3,
+          met: () => undefined,
           setback: () => 0,
         });
         expect(artwork.pins).toHaveLength(pins);
@@ -435,4 +436,27 @@ describe('the registry of parts', () => {
       }
     },
   );
+});
+
+it('cuts a mitred corner no wider than the lines beside it, which would leave tips', () => {
+  const drawn = (...met: number[]) =>
+    parts.get('bend')!.artwork(realValues({ width: 1e-3, angle: Math.PI / 2, radius: 2e-3 }), {
+      pins: 2,
+      settings: { shape: 'mitred', side: 'left' },
+      facts: {},
+      width: (pin) => met[pin],
+      met: (pin) => met[pin],
+      setback: () => 0,
+    }).copper[0];
+  expect(drawn(1e-3, 1e-3)).toHaveLength(3);
+  const narrow = drawn(0.8e-3, 0.6e-3);
+  expect(narrow).toHaveLength(5);
+  // Its ends, half a width before the corner and behind it, are as wide as the lines there; the inner sides meet where theirs do.
+  const across = (of: 'x' | 'y', at: (p: { x: number; y: number }) => boolean) =>
+    narrow.filter(at).map((p) => p[of]);
+  expect(across('y', (p) => p.x < -0.499e-3).sort()).toEqual([-0.4e-3, 0.4e-3]);
+  const behind = across('x', (p) => p.y > 0.499e-3).sort((a, b) => a - b);
+  expect(behind[0]).toBeCloseTo(-0.3e-3, 12);
+  expect(behind[1]).toBeCloseTo(0.3e-3, 12);
+  expect(narrow.some((p) => Math.hypot(p.x + 0.3e-3, p.y - 0.4e-3) < 1e-12)).toBe(true);
 });

@@ -68,6 +68,7 @@ export function layOut(resolved: Pick<ResolvedDesign, 'pieces' | 'stack'>, chord
       width: (pin) =>
         around.neighbour(piece, pin) ??
         (around.bare(piece, pin) ? Math.min(common, mountedWidth(MOUNTED_SPAN)) : common),
+      met: (pin) => around.neighbour(piece, pin),
       setback: (pin) => around.setback(piece, pin),
       chord,
     });

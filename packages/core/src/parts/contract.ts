@@ -207,6 +207,8 @@ export interface ArtworkContext {
   readonly facts: PartFacts;
   /** Width in m of the line met at a pin, for parts without one of their own. */
   readonly width: (pin: number) => number;
+  /** The same where a line is met, undefined elsewhere. */
+  readonly met: (pin: number) => number | undefined;
   /** How much of this part's centre line the junction at a pin covers with its own copper, m. */
   readonly setback: (pin: number) => number;
   /** How far straight sides may be off an arc, m; absent: as the screen and the field solution take it. */

@@ -169,9 +169,9 @@ export const bend: PartDefinition = {
     );
   }),
 
-  artwork(values, { width: met, settings, chord }) {
+  artwork(values, { width: given, met, settings, chord }) {
     const side = sideOf(settings);
-    const width = values.width?.re ?? met(0);
+    const width = values.width?.re ?? given(0);
     const angle = values.angle.re;
     const radius = valueOf(values, 'radius', 2 * width);
     const d = covered(width, radius, angle, settings.shape);
@@ -196,7 +196,20 @@ export const bend: PartDefinition = {
     const outer: Point = { x: h * Math.tan(angle / 2), y: -h };
     const start: Point = { x: -d, y: -h };
     const end: Point = { x: d * c + h * s, y: d * s - h * c };
-    const polygon = settings.shape === 'square' ? [start, outer, end, inner] : [start, end, inner];
+    // A cut that is wider than the line behind it would leave a tip there.
+    const [h0, h1] = [0, 1].map((pin) => Math.min(width, met(pin) ?? width) / 2);
+    const polygon =
+      settings.shape === 'square'
+        ? [start, outer, end, inner]
+        : Math.min(h0, h1) === h || angle === 0
+          ? [start, end, inner]
+          : [
+              { x: -d, y: -h0 },
+              { x: d * c + h1 * s, y: d * s - h1 * c },
+              { x: d * c - h1 * s, y: d * s + h1 * c },
+              { x: (h0 * c - h1) / s, y: h0 },
+              { x: -d, y: h0 },
+            ];
     const placed = polygon.map(({ x, y }) => ({ x, y: side * y }));
     return { copper: [side > 0 ? placed : placed.reverse()], pins };
   },
