@@ -496,6 +496,9 @@ describe('solved copper', () => {
       solveSteps(inside(0.3), Float64Array.of(1e9), { accuracy: 'draft', meshError: false }),
     );
     expect(turned.warnings[0]).toMatch(/^Port 1 ends inside of the walls/);
+    // Nor where another line passes in front of it, whose corners are far off.
+    const crossed = { ...inside(0), polygons: [...line.polygons, rect(-4, -6, -3, 8)] };
+    expect(extended(crossed).ports.map((p) => p.edge[0][0])).toEqual([0, 17 * MM]);
     expect(size(entry(turned.data, 2, 1, 0))).toBeGreaterThan(0.98);
   });
 

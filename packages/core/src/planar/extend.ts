@@ -36,6 +36,22 @@ function uniformBehind(outlines: readonly (readonly Point[])[], [a, b]: readonly
 /** Sides that lie along the axes, by their direction. */
 const isUpright = (ux: number, uy: number): boolean => Math.min(Math.abs(ux), Math.abs(uy)) < NEAR;
 
+/** Whether a stretch between two places passes a rectangle (clipped by its sides, Liang & Barsky 1984). */
+function meets(p: Point, q: Point, ...sides: readonly (readonly [low: number, high: number])[]): boolean {
+  let [from, to] = [0, 1];
+  sides.forEach(([low, high], axis) => {
+    const way = q[axis] - p[axis];
+    const ends = [low, high].map((side) => (side - p[axis]) / way);
+    if (way === 0) {
+      if (p[axis] < low || p[axis] > high) from = Infinity;
+    } else {
+      from = Math.max(from, Math.min(...ends));
+      to = Math.min(to, Math.max(...ends));
+    }
+  });
+  return from <= to;
+}
+
 /**
  * Prolongs lines at whose ports something else stands so close that other than their own waves reach the plane, and all lines
  * that have room for it to the wall that they look at: a box sends back what a line's end radiates inside of it. The planes
@@ -45,7 +61,6 @@ export function extended(copper: Copper): Copper {
   const { layers, walls, polygons, ports } = copper;
   const height = Math.min(layers.below.height, layers.above.height);
   const outlines = outlinesOf(polygons);
-  const corners = outlines.flat();
   const more: Point[][] = [];
   const moved = ports.map((port) => {
     if (walls && port.ends) return port;
@@ -62,12 +77,13 @@ export function extended(copper: Copper): Copper {
     const lacks = walls ? toWall(walls, [mx, my], [nx, ny]) : need - uniformBehind(outlines, port.edge);
     if (!(lacks > NEAR)) return port;
     const half = width / 2 + ROOM * height;
-    const isFree = corners.every(([x, y]) => {
-      const out = (x - mx) * nx + (y - my) * ny;
-      const beside = Math.abs((x - mx) * ux + (y - my) * uy);
-      return out < 1e-8 || out > lacks + ROOM * height || beside > half;
-    });
-    if (!isFree || within(outlines, mx + nx * step, my + ny * step)) return port;
+    const local = ([x, y]: Point): Point => [(x - mx) * nx + (y - my) * ny, (x - mx) * ux + (y - my) * uy];
+    const inTheWay = outlines.some((ring) =>
+      ring.some((p, i) =>
+        meets(local(p), local(ring[(i + 1) % ring.length]), [1e-8, lacks + ROOM * height], [-half, half]),
+      ),
+    );
+    if (inTheWay || within(outlines, mx + nx * step, my + ny * step)) return port;
     const out = ([x, y]: Point): Point => [x + nx * lacks, y + ny * lacks];
     more.push([a, b, out(b), out(a)]);
     return { ...port, edge: [out(a), out(b)] as const, plane: port.plane + lacks };
