@@ -12,6 +12,8 @@ import { builtCore } from './bundle.mjs';
 const UNIT = 2e-5;
 /** Of the field solution, for boards open to their sides: what was solved before is solved again. */
 const REVISION = 2;
+/** Mesh that all is solved with. */
+const ACCURACY = 'fine';
 /** Nodes added at once, and the highest degree of an axis for each unit of its cost. */
 const BATCH = 16;
 const HIGHEST = 12;
@@ -19,16 +21,16 @@ const HIGHEST = 12;
 const LID = 0.5;
 
 if (!isMainThread) {
-  const { accuracyFor, drive, storedSteps } = await import(workerData);
+  const { drive, storedSteps } = await import(workerData);
   parentPort.on('message', ({ kind, medium, place }) =>
-    parentPort.postMessage(drive(storedSteps(kind, medium, place, accuracyFor(kind)))),
+    parentPort.postMessage(drive(storedSteps(kind, medium, place, ACCURACY))),
   );
 } else {
   const url = await builtCore(
     'junctions-core',
-    `export * from './src/junctions/contract'; export * from './src/junctions/table'; export { accuracyFor, isHoused, storedSteps, toldWith } from './src/junctions/solved'; export { drive } from './src/numeric';`,
+    `export * from './src/junctions/contract'; export * from './src/junctions/table'; export { isHoused, storedSteps, toldWith } from './src/junctions/solved'; export { drive } from './src/numeric';`,
   );
-  const { accuracyFor, axesOf, forms, isHoused, junctionKinds, tableGrid, toldWith } = await import(url);
+  const { axesOf, forms, isHoused, junctionKinds, tableGrid, toldWith } = await import(url);
 
   const cache = new URL('../node_modules/.cache/', import.meta.url);
   mkdirSync(cache, { recursive: true });
@@ -52,7 +54,7 @@ if (!isMainThread) {
   const keyOf = ({ kind, medium }, place) => {
     const housed = medium === 'microstrip' && !forms[kind].lid && isHoused(place[place.length - 1]);
     const solved = housed ? ' housed' : ` r${REVISION}`;
-    return `${kind} ${medium} ${accuracyFor(kind)}${solved} ${place.map((x) => x.toPrecision(9)).join(' ')}`;
+    return `${kind} ${medium} ${ACCURACY}${solved} ${place.map((x) => x.toPrecision(9)).join(' ')}`;
   };
 
   const hands = [1, 2].map(() => new Worker(new URL(import.meta.url), { workerData: url }));

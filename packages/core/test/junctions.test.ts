@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { cascade, type Electrical } from '../src/electrical';
 import { provideTables } from '../src/junctions';
 import { junctionTables } from '../src/junctions/tables';
 import { media, Sections, synthesiseWidth, type MediumId, type Substrate } from '../src/lines';
@@ -288,6 +289,79 @@ describe('limits', () => {
       .models!.modelled.electrical({ values, settings: {}, facts }, electrical('microstrip', board()))
       .scatter(10e9, 50, re, im);
     re.forEach((x, i) => expect(x).toBeCloseTo(2 / 3 - (i % 4 === 0 ? 1 : 0), 12));
+  });
+});
+
+describe('a line that curves, by its table', () => {
+  beforeAll(() => provideTables(junctionTables));
+  afterAll(() => provideTables([]));
+  const MM = 1e-3;
+  const scattered = (part: Electrical, f: number) => {
+    const s = { re: new Float64Array(4), im: new Float64Array(4) };
+    part.scatter(f, 50, s.re, s.im);
+    return s;
+  };
+  const drawn = (
+    kind: string,
+    values: Readonly<Record<string, number>>,
+    medium: MediumId,
+    substrate = board(),
+    settings = {},
+  ) =>
+    parts
+      .get(kind)!
+      .models!.modelled.electrical(
+        { values: realValues(values), settings, facts: {} },
+        electrical(medium, substrate),
+      );
+  const apart = (a: ReturnType<typeof scattered>, b: ReturnType<typeof scattered>) =>
+    Math.max(...a.re.map((x, i) => Math.hypot(x - b.re[i], a.im[i] - b.im[i])));
+  const arc = (width: number, radius: number, turn: number, more = {}) => ({
+    width,
+    radius,
+    turn,
+    lead: 0,
+    length: Math.abs(radius * turn),
+    ...more,
+  });
+
+  it.each(['microstrip', 'stripline'] as const)('is straight where it hardly curves, in %s', (medium) => {
+    const straight = scattered(drawn('line', { width: MM, length: 10 * MM }, medium), 8e9);
+    const slack = scattered(drawn('line', arc(MM, 1000 * MM, 0.01), medium), 8e9);
+    expect(apart(straight, slack)).toBeLessThan(1e-5);
+    const tight = scattered(drawn('line', arc(MM, 2 * MM, 5), medium), 8e9);
+    expect(apart(straight, tight)).toBeGreaterThan(0.03);
+  });
+
+  it('is as long as its centre line where no table holds the board', () => {
+    const [straight, bent] = [{ width: MM, length: 10 * MM }, arc(MM, 2 * MM, 5)].map((values) =>
+      scattered(drawn('line', values, 'microstrip', board(20)), 8e9),
+    );
+    expect(apart(straight, bent)).toBe(0);
+  });
+
+  it('is its straight pieces and its arc one after the other, whichever way it turns', () => {
+    for (const medium of ['microstrip', 'stripline'] as const) {
+      const [width, radius] = [0.9 * MM, 1.6 * MM];
+      const bent = arc(width, radius, 1.4);
+      const piece = (length: number) => drawn('line', { width, length }, medium);
+      const whole = drawn('line', { ...bent, lead: 2 * MM, length: bent.length + 5 * MM }, medium);
+      const pieces = cascade([piece(2 * MM), drawn('line', bent, medium), piece(3 * MM)]);
+      const right = drawn(
+        'line',
+        { ...bent, radius: -radius, turn: -1.4, lead: 2 * MM, length: bent.length + 5 * MM },
+        medium,
+      );
+      for (const f of [3e9, 14e9]) {
+        expect(apart(scattered(whole, f), scattered(pieces, f))).toBeLessThan(2e-4);
+        expect(apart(scattered(whole, f), scattered(right, f))).toBe(0);
+      }
+      // A curved bend is the same between arms that reach to its corner.
+      const reach = radius * Math.tan(0.7);
+      const bend = drawn('bend', { width, angle: 1.4, radius }, medium, board(), { shape: 'curved' });
+      const cornered = cascade([piece(reach), bend, piece(reach)]);
+      expect(apart(scattered(cornered, 9e9), scattered(drawn('line', bent, medium), 9e9))).toBeLessThan(2e-3);
+    }
   });
 });
 

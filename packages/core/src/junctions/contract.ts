@@ -21,6 +21,7 @@ export const junctionKinds = [
   'tee',
   'cross',
   ...pairEnds,
+  'curve',
 ] as const;
 export type JunctionKind = (typeof junctionKinds)[number];
 
@@ -42,6 +43,8 @@ export interface JunctionForm {
   readonly dimensionsAt: (point: readonly number[]) => number[];
   /** Order of the pins in the mirrored junction. */
   readonly mirror: readonly number[];
+  /** Numbers in each of two parts, where what is stored is no S between pins. */
+  readonly numbers?: number;
   /** Whether a place is that of a junction which stores nothing. */
   readonly isPlain?: (point: readonly number[]) => boolean;
   /** Up to which share of the frequency its table holds that others reach, see `topOf`; absent: all of it. */
@@ -134,6 +137,16 @@ const pairBends: JunctionForm = {
   mirror: [0, 1],
 };
 
+/** Least radius of a curve over hypot(width, height). */
+const TIGHTEST = 0.8;
+
+/** What is stored of a wider curve is as at the least, over how tight it is. */
+const tight: Axis = { least: 0.06, most: 1 };
+
+/** How tight a line curves, by the square: 0 of a straight one, 1 of the tightest that is told apart. Lengths in heights. */
+export const tightness = (width: number, radius: number): number =>
+  Math.min(tight.most, ((TIGHTEST * Math.hypot(width, 1)) / radius) ** 2);
+
 export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   'open-end': { ...bend, pins: 1, widths: [0], joined: [], mirror: [0] },
   gap: {
@@ -200,6 +213,19 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   'pair-end-bent': pairEndBent,
   'pair-bends-even': pairBends,
   'pair-bends-odd': pairBends,
+  // A line from its beginning to its end: see `curvedLine` for what is stored of it.
+  curve: {
+    ...bend,
+    numbers: 4,
+    axes: [width, tight],
+    place: ([w, radius]) => ({
+      point: [w, Math.max(tight.least, tightness(w, radius))],
+      mirrored: false,
+    }),
+    dimensionsAt: ([w, square]) => [w, (TIGHTEST * Math.hypot(w, 1)) / Math.sqrt(square)],
+    degree: 6,
+    lidCost: 3,
+  },
 };
 
 /**

@@ -42,7 +42,7 @@ export const feedOf = (layers: Layers, width: number, housed: boolean): number =
   );
 
 /** Junctions that are solved each by itself. */
-export type SingleJunction = Exclude<JunctionKind, PairEnd>;
+export type SingleJunction = Exclude<JunctionKind, PairEnd | 'curve'>;
 
 /**
  * The junction's copper with a line at each pin, dimensions in m.

@@ -4,11 +4,13 @@ import { layersOf, prepareSteps, type Accuracy } from '../../planar';
 import { forms, pairEnds, scaledBy, SHARES, topOf, type JunctionKind, type PairEnd } from '../contract';
 import { plain, storedOf, type Square } from '../stored';
 import { pairsOf } from '../table';
+import { curveSteps } from './curve';
 import { HEIGHT, isHoused, junctionCopper, type SingleJunction } from './copper';
 import { pairEndSteps } from './ends';
 
 export { isHoused, junctionCopper, type SingleJunction } from './copper';
 export { pairEndCopper } from './ends';
+export { curveCopper } from './curve';
 
 /** What is solved of a junction. */
 export interface Asked {
@@ -48,9 +50,6 @@ function* singleSteps(
 
 const isPairEnd = (kind: JunctionKind): kind is PairEnd => (pairEnds as readonly string[]).includes(kind);
 
-/** With which mesh a kind is solved: of strips with corners that are no image of one another a fine one takes a minute a place. */
-export const accuracyFor = (kind: JunctionKind): Accuracy => (kind === 'pair-end-bent' ? 'normal' : 'fine');
-
 /** Kinds that are told of the same copper: what is solved for one of them says all. */
 export const toldWith = (kind: JunctionKind): readonly JunctionKind[] => {
   const modes: readonly JunctionKind[] = ['pair-bends-even', 'pair-bends-odd'];
@@ -88,6 +87,10 @@ export function* storedSteps(
     freq: places.map((at) => at * top),
     accuracy,
   };
+  if (kind === 'curve') {
+    const numbers = yield* curveSteps(asked);
+    return [SHARES.flatMap((_, i) => numbers[Math.min(i, numbers.length - 1)])];
+  }
   const found = isPairEnd(kind)
     ? yield* pairEndSteps(kinds.filter(isPairEnd), asked, singleSteps)
     : [yield* singleSteps(kind, asked)];

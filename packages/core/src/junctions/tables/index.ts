@@ -1,6 +1,8 @@
 import type { TableData } from '../table';
 import crossMicrostrip from './cross-microstrip.json';
 import crossStripline from './cross-stripline.json';
+import curveMicrostrip from './curve-microstrip.json';
+import curveStripline from './curve-stripline.json';
 import gapMicrostrip from './gap-microstrip.json';
 import gapStripline from './gap-stripline.json';
 import mitredMicrostrip from './mitred-bend-microstrip.json';
@@ -30,6 +32,8 @@ import teeStripline from './tee-stripline.json';
 export const junctionTables = [
   crossMicrostrip,
   crossStripline,
+  curveMicrostrip,
+  curveStripline,
   gapMicrostrip,
   gapStripline,
   mitredMicrostrip,

@@ -1,4 +1,4 @@
-import { fromScattering, uniformLine } from '../../electrical';
+import { fromScattering } from '../../electrical';
 import {
   FaceError,
   realValues,
@@ -8,6 +8,7 @@ import {
   type Point,
 } from '../contract';
 import { armProperty, joint, lineAt, mm, otherSide, perHertz, sideChoice, sideOf } from '../junction';
+import { withCurve } from '../curve';
 import { strip } from '../shapes';
 import { TABLED, tabled } from '../tabled';
 import { bendElements } from './model';
@@ -28,7 +29,7 @@ export const bend: PartDefinition = {
   fits: true,
   about:
     'A change of direction between two lines of the same width. Lengths are measured along the centre lines to the corner. Ideal: nothing. ' +
-    'Modelled: a square or mitred corner is an inductance and a capacitance between planes at the inner corner; a curve is the line along its arc.',
+    'Modelled: a square or mitred corner is an inductance and a capacitance between planes at the inner corner; a curve is the line along its arc, which counts as shorter and of less impedance.',
   source:
     TABLED +
     'Microstrip: Kirschning, Jansen & Koster 1983 (right angles, w/h 0.2 to 6, er 2.36 to 10.4; other angles in proportion). Stripline: Altschuler & Oliner 1960; a mitred corner there is taken as free of reflection.',
@@ -113,12 +114,13 @@ export const bend: PartDefinition = {
     const angle = values.angle.re;
     const beta = perHertz(line);
     if (settings.shape === 'curved') {
-      const excess = values.radius.re * (angle - 2 * Math.tan(angle / 2));
-      return uniformLine((f, out) => {
-        out.z0 = line.z0;
-        out.alpha = 0;
-        out.beta = beta * f * excess;
-      });
+      const radius = values.radius.re;
+      // The arms' lengths reach to the corner.
+      const taken = -radius * Math.tan(angle / 2);
+      return withCurve(
+        { width: values.width.re, radius, arc: radius * angle, lead: taken, tail: taken, isLossless: true },
+        context,
+      );
     }
     const { width } = line;
     const shape = settings.shape === 'square' ? 'square' : 'mitred';
