@@ -24,6 +24,7 @@ import { denseOf, rowOf } from '../src/planar/dense';
 import { depthOf, kernelOf } from '../src/planar/kernel';
 import { besselJ0, openRemainder, realJ0 } from '../src/planar/open';
 import { pairsOf } from '../src/planar/local';
+import { swiftOf } from '../src/planar/metal';
 import { rectangle, rectangleHalf } from '../src/planar/mesh';
 import { sweepPlan, sweepSteps } from '../src/planar/sweep';
 import { blockOf, gathering, symmetryBy } from '../src/planar/symmetry';
@@ -500,6 +501,19 @@ describe('solved copper', () => {
     const crossed = { ...inside(0), polygons: [...line.polygons, rect(-4, -6, -3, 8)] };
     expect(extended(crossed).ports.map((p) => p.edge[0][0])).toEqual([0, 17 * MM]);
     expect(size(entry(turned.data, 2, 1, 0))).toBeGreaterThan(0.98);
+  });
+
+  it('takes nothing for a line of thick metal that lies across one', () => {
+    const thick = { conductivity: 5.8e7, thickness: 0.035 * MM, roughness: 0 };
+    const copper: Copper = { ...line, metal: thick };
+    const alone = swiftOf(copper, 0, 5e9);
+    expect(alone).toBeGreaterThan(0.9);
+    expect(alone).toBeLessThan(0.999);
+    // What is left of a wide line between two junctions, and a piece that is none but for rounding.
+    for (const long of [0.2, 1e-7]) {
+      const pieces = [rect(0, 0, 5, 2), rect(5, 0, 5 + long, 2), rect(5 + long, 0, 10, 2)];
+      expect(swiftOf({ ...copper, polygons: pieces }, 0, 5e9)).toBeCloseTo(alone, 12);
+    }
   });
 
   it('is the same whichever way it lies, and from either end, where its lines are meshed finer at one edge', () => {

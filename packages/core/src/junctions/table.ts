@@ -1,15 +1,5 @@
 import type { MediumId, Substrate } from '../lines';
-import {
-  axesOf,
-  boardAxes,
-  forms,
-  heightOf,
-  scaledBy,
-  SHARES,
-  topOf,
-  type JunctionForm,
-  type JunctionKind,
-} from './contract';
+import { axesOf, boardAxes, forms, heightOf, scaledBy, SHARES, topOf, type JunctionKind } from './contract';
 import { gridOf, type Axis, type Grid } from './grid';
 
 /** A table as it is kept: per node of its grid the surplus of every number there over what the nodes before it say. */
@@ -31,10 +21,7 @@ export interface Stored {
   readonly radiates: boolean;
   /** Of each share of `top` the root of what leaves, see `responseOf`; worked out once. */
   roots?: readonly Float64Array[];
-  /**
-   * Of each share of `top`, and of each pair of pins i <= j, row by row: M over the share, and its imaginary part over the square of it.
-   * Of a curve the local parts of what curving does, and those of what curves beside a place.
-   */
+  /** Of each share of `top`, and of each pair of pins i <= j, row by row: M over the share, and its imaginary part over the square of it. */
   readonly re: readonly Float64Array[];
   readonly im: readonly Float64Array[];
 }
@@ -64,9 +51,6 @@ export const pairsOf = (pins: number): (readonly [number, number])[] =>
   Array.from({ length: pins }, (_, i) =>
     Array.from({ length: pins - i }, (_, k) => [i, i + k] as const),
   ).flat();
-
-/** Numbers of a place of a table at each frequency, in each of two parts. */
-const partOf = ({ pins, numbers }: JunctionForm): number => numbers ?? pairsOf(pins).length;
 
 /** A table with its numbers in one row. */
 interface Table {
@@ -114,7 +98,7 @@ function summed(kind: JunctionKind, medium: MediumId, place: readonly number[]):
   if (!table) return undefined;
   table.grid ??= tableGrid(kind, medium, table.more);
   const weights = table.grid.weights(place);
-  const sums = new Float64Array(2 * SHARES.length * partOf(forms[kind]));
+  const sums = new Float64Array(2 * SHARES.length * pairsOf(forms[kind].pins).length);
   if (table.surplus.length !== weights.length * sums.length)
     throw new Error(`the table of ${kind} in ${medium} is not laid out as it is read: make it again`);
   for (let k = 0, at = 0; k < weights.length; k++) {
@@ -132,13 +116,13 @@ function interpolated(
 ): Stored | undefined {
   if (!knowsBoard(medium, substrate)) return undefined;
   const form = forms[kind];
-  const { axes, pins, place, mirror, lid, numbers } = form;
+  const { axes, pins, place, mirror, lid } = form;
   const height = heightOf(medium, substrate);
   const own = place(scaledBy(form, dimensions, 1 / height));
   if (!isWithin(axes, own.point)) return undefined;
   const { mirrored } = own;
   const board = boardPoint(medium, substrate);
-  const many = partOf(form);
+  const pairs = pairsOf(pins);
   // A lid changes what is stored as it does far below the top; what leaves sideways under it depends on where it ends, and
   // in a housing nothing does.
   const hasLid = medium === 'microstrip' && board[1] > 0;
@@ -155,22 +139,19 @@ function interpolated(
     const [open, under] = [lid ? sumsAt(of, at, 0) : sums, sumsAt(of, at, board[1])];
     if (!open || !under) return undefined;
     const share = lid?.share(own.point) ?? 1;
-    const row = 2 * many;
+    const row = 2 * pairs.length;
     for (let i = 0; i < row; i++) {
       const change = share * (under[i] - open[i]);
       for (let k = 0; k < SHARES.length; k++) sums[k * row + i] += change;
     }
   }
   // Pins of the mirrored junction change places.
-  const pairs = pairsOf(pins);
-  const at = numbers
-    ? Array.from({ length: numbers }, (_, i) => i)
-    : pairs.map(([i, j]) => {
-        const [a, b] = mirrored ? [mirror[i], mirror[j]].sort((x, y) => x - y) : [i, j];
-        return pairs.findIndex(([p, q]) => p === a && q === b);
-      });
+  const at = pairs.map(([i, j]) => {
+    const [a, b] = mirrored ? [mirror[i], mirror[j]].sort((x, y) => x - y) : [i, j];
+    return pairs.findIndex(([p, q]) => p === a && q === b);
+  });
   const part = (share: number, which: 0 | 1) =>
-    Float64Array.from(at, (i) => sums[(2 * share + which) * many + i]);
+    Float64Array.from(at, (pair) => sums[(2 * share + which) * pairs.length + pair]);
   return {
     radiates: medium === 'microstrip' && !hasLid,
     top: topOf(kind, medium, scaledBy(form, dimensions, 1 / height), substrate.er, height),

@@ -62,6 +62,9 @@ export const sidesOfArc = (
     ? usual
     : Math.max(usual, Math.ceil(Math.abs(angle) / (2 * Math.acos(1 - chord / radius))));
 
+/** Pieces of a strip shorter than this are none, m. */
+const LEAST = 1e-9;
+
 /**
  * Convex pieces of a strip along a course from `from` to `to`; the width may change linearly from `w0` to `w1`.
  * @param chord how far straight sides may be off an arc, m; absent: as the screen and the solution take it
@@ -82,7 +85,8 @@ export function strip(
     const steps = sidesOfArc(rim, course.turn, usual, chord);
     for (let i = 0; i <= steps; i++) {
       const s = course.lead + (course.arc * i) / steps;
-      if (s > from && s < to) breaks.push(s);
+      // Where the arc ends with the course, but for rounding, there is no piece behind it.
+      if (s > from + LEAST && s < to - LEAST) breaks.push(s);
     }
   }
   breaks.push(to);

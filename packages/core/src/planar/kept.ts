@@ -25,16 +25,15 @@ export interface KeptSolution extends Band {
 /**
  * Which solver this is: copper that an earlier one saw otherwise is solved again. The second knows how fast lines of thick metal
  * are; the third lets a line go on behind a port the right way round where its mesh is finer at one edge; the fourth leads lines
- * on to the walls of a box, and knows how far those are from what ends inside.
+ * on to the walls of a box, knows how far those are from what ends inside, and takes nothing for a line of thick metal that lies across one.
  */
 export const SOLVER = 4;
 
 /** Whether a solution is what this solver would say. */
 const isOfToday = ({ solver = 1, copper: { metal, walls, ports } }: KeptSolution): boolean =>
   solver === SOLVER ||
-  (walls === undefined
-    ? solver === 3
-    : (solver >= 2 || metal.thickness === 0) && ports.every(({ edge }) => liesOn(walls, edge, 1e-9)));
+  (metal.thickness === 0 &&
+    (walls === undefined ? solver === 3 : ports.every(({ edge }) => liesOn(walls, edge, 1e-9))));
 
 /** Samples below which there is no curve. */
 export const FIRST_CURVE = 3;

@@ -1,3 +1,4 @@
+import { outlinesOf, within } from '../polygons';
 import { brent } from '../numeric';
 import { crossSections, linePoint, skinDepth, surfaceResistance, type Substrate } from '../lines';
 import { widthOf, type Copper, type Layers, type Sheet } from './contract';
@@ -19,6 +20,9 @@ function substrateOf({
   return undefined;
 }
 
+/** Below this a length is none, m. */
+const NEAR = 1e-8;
+
 /**
  * How far the edges of a sheet without thickness stand outside of those of metal that has one, so that lines at the ports
  * have the same static impedance, m: the first-order effect of thickness.
@@ -38,15 +42,28 @@ export function wideningOf(copper: Copper): number {
   return each.reduce((a, b) => a + b, 0) / each.length;
 }
 
-/** Lengths of lines inside of the copper by their width, m: pieces of it that are rectangles. */
+/**
+ * Lengths of lines inside of the copper by their width, m: pieces of it that are rectangles whose long sides are the copper's rim.
+ * What junctions leave of a wide line may be shorter than it is wide, and lies across.
+ */
 function linesIn({ polygons }: Copper): { readonly width: number; readonly length: number }[] {
+  const outlines = outlinesOf(polygons);
   return polygons.flatMap((p) => {
     if (p.length !== 4) return [];
     const sides = p.map((a, i) => Math.hypot(p[(i + 1) % 4][0] - a[0], p[(i + 1) % 4][1] - a[1]));
     const alike = (a: number, b: number) => Math.abs(a - b) < 0.01 * Math.max(a, b);
     if (!alike(sides[0], sides[2]) || !alike(sides[1], sides[3])) return [];
     const [width, length] = [Math.min(sides[0], sides[1]), Math.max(sides[0], sides[1])];
-    return length > width ? [{ width, length }] : [];
+    if (!(length > width && width > NEAR)) return [];
+    const isRim = [0, 1, 2, 3]
+      .filter((i) => sides[i] > (width + length) / 2)
+      .every((i) => {
+        const [[ax, ay], [bx, by], [cx, cy]] = [p[i], p[(i + 1) % 4], p[(i + 2) % 4]];
+        // A little way out from the middle of the side, away from the opposite one.
+        const out = (1e-2 * width) / Math.hypot(cx - bx, cy - by);
+        return !within(outlines, (ax + bx) / 2 - out * (cx - bx), (ay + by) / 2 - out * (cy - by));
+      });
+    return isRim ? [{ width, length }] : [];
   });
 }
 
