@@ -294,10 +294,40 @@ describe('a design worked out', () => {
           ...['bare1', 'bare2', 'strip', 'middles', 'length', 'data', 'sides'],
           // How the strips of a pair end, by pin.
           ...[1, 2, 3, 4].flatMap((pin) => [`open${pin}`, `away${pin}`]),
+          // What turns beyond the ends of a line that curves.
+          ...['turns1', 'turns2'],
         ];
         for (const name of reads)
           expect([part.kind, known.includes(name), name]).toEqual([part.kind, true, name]);
       }
+  });
+
+  it('tells a line that curves what turns beyond its pins, to which side and how far on', () => {
+    const mitred = (side: string) => ({ shape: 'mitred', side });
+    const arc = (turn: string, nodes: string[], name: string) =>
+      pieceOf(name, 'line', { width: '1 mm', length: '5 mm', turn, radius: '2 mm', lead: '1 mm' }, nodes);
+    const bent = edited(project, (d) => ({
+      ...d,
+      pieces: [
+        pieceOf('p1', 'port', { z: '50 ohm' }, ['a'], { number: '1' }),
+        arc('1 rad', ['a', 'b'], 'first'),
+        pieceOf('corner', 'bend', {}, ['b', 'c'], mitred('left')),
+        pieceOf('between', 'line', { width: '1 mm', length: '0.5 mm' }, ['c', 'd']),
+        arc('-1 rad', ['d', 'e'], 'second'),
+        pieceOf('p2', 'port', { z: '50 ohm' }, ['e'], { number: '2' }),
+      ],
+    }));
+    const { pieces, problems } = resolveDesign(bent, bent.designs[0]);
+    expect(problems).toEqual([]);
+    const factsOf = (id: string) => pieces.find((p) => p.id === id)!.facts;
+    const close = (found: unknown, expected: readonly number[]) =>
+      expected.forEach((x, i) => expect((found as number[])[i]).toBeCloseTo(x, 9));
+    // From where to where, by how much to the arc's own side, and whether that is an arc: 2 mm of straight line lie between.
+    close(factsOf('first').turns2, [0, 0, Math.PI / 2, 0, 1.5e-3, 3.5e-3, -1, 1]);
+    // Seen from the second one, which turns to the right, both are to the other side.
+    close(factsOf('second').turns1, [0.5e-3, 0.5e-3, -Math.PI / 2, 0, 2.5e-3, 4.5e-3, -1, 1]);
+    expect(factsOf('first').turns1).toBeUndefined();
+    expect(factsOf('between')).toEqual({});
   });
 
   it('is seen from the reference planes of its ports, at every level', () => {

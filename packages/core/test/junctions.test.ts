@@ -56,6 +56,7 @@ const meeting = (
   bare: () => false,
   open: () => undefined,
   corner: () => undefined,
+  turns: () => [],
   ...lineCalculator(medium, substrate, 10e9),
 });
 

@@ -43,8 +43,6 @@ export interface JunctionForm {
   readonly dimensionsAt: (point: readonly number[]) => number[];
   /** Order of the pins in the mirrored junction. */
   readonly mirror: readonly number[];
-  /** Numbers in each of two parts, where what is stored is no S between pins. */
-  readonly numbers?: number;
   /** Whether a place is that of a junction which stores nothing. */
   readonly isPlain?: (point: readonly number[]) => boolean;
   /** Up to which share of the frequency its table holds that others reach, see `topOf`; absent: all of it. */
@@ -216,7 +214,6 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
   // A line from its beginning to its end: see `curvedLine` for what is stored of it.
   curve: {
     ...bend,
-    numbers: 4,
     axes: [width, tight],
     place: ([w, radius]) => ({
       point: [w, Math.max(tight.least, tightness(w, radius))],

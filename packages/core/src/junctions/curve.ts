@@ -13,8 +13,11 @@ export interface Curving {
   shorter: Counted;
   /** The same of what returns, as a change of the line's impedance would return it. */
   returned: Counted;
-  /** Nepers that leave of waves that come from both ends alike, and of opposite ones; of the line's length that is its reach. */
-  lost: readonly [Counted, Counted];
+  /**
+   * Nepers that leave of waves that come from both ends alike, and of opposite ones, of a length that is the reach: only by what curves
+   * beside a place, for what radiates is what does not go straight on.
+   */
+  readonly lost: Counted;
 }
 
 /** How far a place knows of what curves beside it, over hypot(width, height): by the field solution of arcs of 15 to 110 degrees. */
@@ -38,9 +41,12 @@ export function returningOf(arc: number, reach: number, beta: number): [number, 
 }
 
 /** In the order of a table's numbers. */
-export const numbersOf = ({ shorter, returned, lost }: Curving): number[] =>
-  [0, 1].flatMap((part) => [shorter, returned, ...lost].map((counted) => counted[part]));
-const NUMBERS = 8;
+export const numbersOf = ({ shorter, returned, lost }: Curving): number[] => [
+  ...shorter,
+  ...returned,
+  ...lost,
+];
+const NUMBERS = 6;
 
 /**
  * An arc of a line in waves of the straight one. Waves into both ends that are alike come out as their like with
@@ -53,6 +59,8 @@ export interface Curved {
   returned: number;
   /** Np */
   readonly lost: [number, number];
+  /** What a turn of 1 rad to the same side at one of its ends adds to the length by which it counts as shorter, m, and to what returns. */
+  readonly beside: [shorter: number, returned: number];
 }
 
 /**
@@ -74,6 +82,7 @@ export function curvedLine(
   const numbers = SHARES.map((_, k) => [...re[k], ...im[k]]);
   const reach = reachOf(width, height);
   const [near, far] = countedOf(arc, reach);
+  const beside = radius * (1 - Math.exp(-arc / reach));
   const by = new Float64Array(NUMBERS);
   return (f, beta, out) => {
     // Beyond its end a table says what it says there.
@@ -85,9 +94,11 @@ export function curvedLine(
       for (let i = 0; i < NUMBERS; i++) by[i] += weight * numbers[k][i];
     }
     const returning = returningOf(arc, reach, beta);
-    out.phase = beta * (arc - by[0] * near - by[4] * far);
-    out.returned = by[1] * returning[0] + by[5] * returning[1];
+    out.phase = beta * (arc - by[0] * near - by[1] * far);
+    out.beside[0] = by[1] * beside;
+    out.beside[1] = by[3] * beside;
+    out.returned = by[2] * returning[0] + by[3] * returning[1];
     for (const mode of [0, 1] as const)
-      out.lost[mode] = radiates ? Math.max(0, (by[2 + mode] * near + by[6 + mode] * far) / reach) : 0;
+      out.lost[mode] = radiates ? Math.max(0, (by[4 + mode] * far) / reach) : 0;
   };
 }

@@ -21,7 +21,10 @@ export interface Stored {
   readonly radiates: boolean;
   /** Of each share of `top` the root of what leaves, see `responseOf`; worked out once. */
   roots?: readonly Float64Array[];
-  /** Of each share of `top`, and of each pair of pins i <= j, row by row: M over the share, and its imaginary part over the square of it. */
+  /**
+   * Of each share of `top`, and of each pair of pins i <= j, row by row: M over the share, and its imaginary part over the square of it.
+   * Of a curve three and three numbers of what curving does, see `curvedLine`.
+   */
   readonly re: readonly Float64Array[];
   readonly im: readonly Float64Array[];
 }

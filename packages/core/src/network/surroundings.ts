@@ -1,4 +1,4 @@
-import { parts, type Corner } from '../parts';
+import { parts, type Corner, type Turn } from '../parts';
 import type { ResolvedPiece } from './resolve';
 import { GROUND } from './joined';
 
@@ -36,9 +36,14 @@ export interface Surroundings {
   open(piece: ResolvedPiece, pin: number): number | undefined;
   /** The corner that alone meets a pin. */
   corner(piece: ResolvedPiece, pin: number): Corner | undefined;
+  /** What turns along the line beyond a pin, as one goes away from there. */
+  turns(piece: ResolvedPiece, pin: number): readonly Turn[];
   /** Length of the piece at a pin that junctions cover with copper of their own, m. */
   setback(piece: ResolvedPiece, pin: number): number;
 }
+
+/** So many pieces on nobody looks for what turns. */
+const FURTHEST = 4;
 
 export function surroundings(pieces: readonly ResolvedPiece[]): Surroundings {
   const byNode = pinsByNode(pieces);
@@ -61,7 +66,7 @@ export function surroundings(pieces: readonly ResolvedPiece[]): Surroundings {
     const [met, ...more] = others(piece, pin);
     if (!met || more.length > 0) return undefined;
     const { kind, values, settings } = met.piece;
-    return values && { kind, values, settings, pin: met.pin };
+    return values && { piece: met.piece, kind, values, settings, pin: met.pin };
   };
   return {
     byNode,
@@ -96,6 +101,20 @@ export function surroundings(pieces: readonly ResolvedPiece[]): Surroundings {
       const met = only(piece, pin);
       const corner = met && parts.get(met.kind)?.corner?.(met.values, met.settings);
       return corner && met.pin > 0 ? { ...corner, angle: -corner.angle } : corner;
+    },
+    turns(piece, pin) {
+      const found: Turn[] = [];
+      const passed = [piece];
+      let at = 0;
+      for (let met = only(piece, pin); met && !passed.includes(met.piece);) {
+        const way = parts.get(met.kind)?.way?.(met.values, met.settings, met.pin);
+        if (!way || passed.length > FURTHEST) break;
+        for (const turn of way.turns) found.push({ ...turn, from: at + turn.from, to: at + turn.to });
+        at += way.length;
+        passed.push(met.piece);
+        met = only(met.piece, 1 - met.pin);
+      }
+      return found;
     },
     setback: (piece, pin) => setback(piece, pin),
   };

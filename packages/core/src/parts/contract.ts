@@ -86,6 +86,24 @@ export interface Corner {
   readonly isMitred: boolean;
 }
 
+/** A stretch of line that turns, as one comes along it. */
+export interface Turn {
+  /** How far on it begins and ends, m; a corner does both at once. */
+  readonly from: number;
+  readonly to: number;
+  /** By how much it turns to the left, rad. */
+  readonly angle: number;
+  /** It is an arc of a line, which knows of what turns beside it as well. */
+  readonly isArc?: boolean;
+}
+
+/** How a piece between two lines goes on from a pin. */
+export interface Way {
+  /** To the other pin, m. */
+  readonly length: number;
+  readonly turns: readonly Turn[];
+}
+
 /** What surrounds a part when its faces are worked out. */
 export interface ResolveContext {
   readonly medium: Medium;
@@ -108,6 +126,8 @@ export interface ResolveContext {
   readonly open: (pin: number) => number | undefined;
   /** The corner that alone meets a pin, or undefined where none does. */
   readonly corner: (pin: number) => Corner | undefined;
+  /** What turns along the line beyond a pin, as one goes away from there; what meets others ends it. */
+  readonly turns: (pin: number) => readonly Turn[];
   readonly settings: PartSettings;
 }
 
@@ -297,6 +317,8 @@ export interface PartDefinition {
   opens?(values: PartValues): number;
   /** It is a corner between its two pins, seen from the first one. */
   corner?(values: PartValues, settings: PartSettings): Corner | undefined;
+  /** How it goes on from one of its two pins to the other one. */
+  way?(values: PartValues, settings: PartSettings, pin: number): Way;
   /** Gap in m at each pin between its strip there and the one coupled to it. */
   gaps?(values: PartValues): readonly (number | undefined)[];
   /**

@@ -1,8 +1,8 @@
-import { fromScattering, uniformLine, type Electrical } from '../electrical';
-import { curvedLine, heightOf, storedIn, type Curved } from '../junctions';
+import { cascade, fromScattering, uniformLine, type Electrical } from '../electrical';
+import { curvedLine, heightOf, reachOf, storedIn, type Curved } from '../junctions';
 import { linePoint } from '../lines';
 import { C0 } from '../numeric';
-import type { ElectricalContext } from './contract';
+import type { ElectricalContext, PartFacts, ResolveContext, Turn } from './contract';
 
 /** A line that goes straight, curves and goes straight again; lengths of its centre line, m. */
 interface CurvedCourse {
@@ -13,58 +13,137 @@ interface CurvedCourse {
   readonly lead: number;
   readonly tail: number;
   readonly isLossless?: boolean;
+  /** What turns beyond each end, to the same side as the arc. */
+  readonly beyond?: readonly [readonly Turn[], readonly Turn[]];
 }
+
+/** A part in waves of the line, as `Curved` tells it, between straight pieces of which the first one is longer. */
+interface TwoSided {
+  phase: number;
+  returned: number;
+  readonly lost: [number, number];
+  /** By how much longer, rad. */
+  off: number;
+}
+
+/** By which facts a line knows what turns beyond its pins: from where to where, by how much, and whether that is an arc. */
+const BEYOND = ['turns1', 'turns2'] as const;
+
+/** Facts of a line that curves to the left (1) or to the right (-1). */
+export const turnsBeyond = (turns: ResolveContext['turns'], side: number): PartFacts =>
+  Object.fromEntries(
+    BEYOND.flatMap((name, pin) => {
+      // Who walks away from the first pin walks against the line.
+      const along = pin === 0 ? -side : side;
+      const found = turns(pin).flatMap(({ from, to, angle, isArc }) => [
+        from,
+        to,
+        along * angle,
+        isArc ? 1 : 0,
+      ]);
+      return found.length > 0 ? [[name, found]] : [];
+    }),
+  );
+
+/** The same as they were told. */
+export const turnsIn = (facts: PartFacts): [Turn[], Turn[]] => {
+  const [first, second] = BEYOND.map((name): Turn[] => {
+    const found = facts[name];
+    if (typeof found !== 'object') return [];
+    return Array.from({ length: found.length / 4 }, (_, i) => ({
+      from: found[4 * i],
+      to: found[4 * i + 1],
+      angle: found[4 * i + 2],
+      isArc: found[4 * i + 3] === 1,
+    }));
+  });
+  return [first, second];
+};
+
+/** How much of what turns beyond an end the arc has: what two arcs have of one another each of them has to its half. */
+const exposed = (turns: readonly Turn[], straight: number, reach: number): number =>
+  turns.reduce((sum, { from, to, angle, isArc }) => {
+    const [near, far] = [from, to].map((at) => Math.exp(-Math.max(0, straight + at) / reach));
+    const mean = to > from ? ((near - far) * reach) / (to - from) : near;
+    return sum + (isArc ? 0.5 : 1) * angle * mean;
+  }, 0);
 
 /**
  * A line with an arc in it, which by the table counts as shorter and of less impedance than its centre line says; where no table
  * holds its width or the board, as long as that.
  */
 export function withCurve(
-  { width, radius, arc, lead, tail, isLossless = false }: CurvedCourse,
+  { width, radius, arc, lead, tail, isLossless = false, beyond = [[], []] }: CurvedCourse,
   context: ElectricalContext,
 ): Electrical {
   const { medium, substrate } = context;
   const section = context.section('strip', width);
   const point = linePoint();
   const points = [point];
-  const length = lead + arc + tail;
-  const read = (f: number) => {
+  /** Writes the line at a frequency, and tells its loss, Np/m. */
+  const read = (f: number): number => {
     if (isLossless) section.impedanceAt(f, points);
     else section.at(f, points);
-    return isLossless ? 0 : (point.alphaConductor + point.alphaDielectric) * length;
+    return isLossless ? 0 : point.alphaConductor + point.alphaDielectric;
   };
-  const stored = arc > 0 ? storedIn('curve', medium.id, substrate, [width, radius]) : undefined;
-  if (!stored)
-    return uniformLine((f, out) => {
-      out.alpha = read(f);
+  const betaAt = (f: number) => ((2 * Math.PI * f) / C0) * Math.sqrt(point.eeff);
+  const straight = (length: number) =>
+    uniformLine((f, out) => {
+      out.alpha = read(f) * length;
       out.z0 = point.z0;
-      out.beta = ((2 * Math.PI * f) / C0) * Math.sqrt(point.eeff) * length;
+      out.beta = betaAt(f) * length;
     });
-  const at = curvedLine(stored, width, radius, arc, heightOf(medium.id, substrate));
-  const by: Curved = { phase: 0, returned: 0, lost: [0, 0] };
+  const stored = arc > 0 ? storedIn('curve', medium.id, substrate, [width, radius]) : undefined;
+  if (!stored) return straight(lead + arc + tail);
+  const height = heightOf(medium.id, substrate);
+  const at = curvedLine(stored, width, radius, arc, height);
+  const by: Curved = { phase: 0, returned: 0, lost: [0, 0], beside: [0, 0] };
   const references = [
     { re: 0, im: 0 },
     { re: 0, im: 0 },
   ];
-  return fromScattering(2, references, (f, re, im) => {
-    const alpha = read(f);
-    references[0].re = references[1].re = point.z0;
-    const beta = ((2 * Math.PI * f) / C0) * Math.sqrt(point.eeff);
-    at(f, beta, by);
-    const phase = by.phase + beta * (lead + tail);
-    // Of waves that come from both ends alike, and of opposite ones.
-    const [alike, opposite] = [Math.exp(-alpha - by.lost[0]), Math.exp(-alpha - by.lost[1])];
-    const [ar, ai] = [alike * Math.cos(by.returned - phase), alike * Math.sin(by.returned - phase)];
-    const [br, bi] = [-opposite * Math.cos(by.returned + phase), opposite * Math.sin(by.returned + phase)];
-    re[1] = re[2] = (ar - br) / 2;
-    im[1] = im[2] = (ai - bi) / 2;
-    // What returns passes the straight piece on its side twice.
-    const [sr, si] = [(ar + br) / 2, (ai + bi) / 2];
-    const off = beta * (lead - tail);
-    const [c, s] = [Math.cos(off), Math.sin(off)];
-    re[0] = sr * c + si * s;
-    im[0] = si * c - sr * s;
-    re[3] = sr * c - si * s;
-    im[3] = si * c + sr * s;
-  });
+  /** What is told by waves that come from both ends alike, and by opposite ones: it keeps power, or loses what is told. */
+  const twoSided = (tell: (f: number, out: TwoSided) => void): Electrical => {
+    const out: TwoSided = { phase: 0, returned: 0, lost: [0, 0], off: 0 };
+    return fromScattering(2, references, (f, re, im) => {
+      tell(f, out);
+      references[0].re = references[1].re = point.z0;
+      const { phase, returned, lost, off } = out;
+      const [alike, opposite] = [Math.exp(-lost[0]), Math.exp(-lost[1])];
+      const [ar, ai] = [alike * Math.cos(returned - phase), alike * Math.sin(returned - phase)];
+      const [br, bi] = [-opposite * Math.cos(returned + phase), opposite * Math.sin(returned + phase)];
+      re[1] = re[2] = (ar - br) / 2;
+      im[1] = im[2] = (ai - bi) / 2;
+      // What returns passes the straight piece on its side twice.
+      const [sr, si] = [(ar + br) / 2, (ai + bi) / 2];
+      const [c, s] = [Math.cos(off), Math.sin(off)];
+      re[0] = sr * c + si * s;
+      im[0] = si * c - sr * s;
+      re[3] = sr * c - si * s;
+      im[3] = si * c + sr * s;
+    });
+  };
+  const curved = (before: number, behind: number) =>
+    twoSided((f, out) => {
+      const alpha = read(f) * (before + arc + behind);
+      const beta = betaAt(f);
+      at(f, beta, by);
+      out.phase = by.phase + beta * (before + behind);
+      out.returned = by.returned;
+      out.off = beta * (before - behind);
+      for (const mode of [0, 1] as const) out.lost[mode] = alpha + by.lost[mode];
+    });
+  const reach = reachOf(width, height);
+  const exposures = [lead, tail].map((length, end) => exposed(beyond[end], length, reach));
+  if (exposures.every((x) => x === 0)) return curved(lead, tail);
+  /** What turns beside an end counts there. */
+  const ended = (exposure: number) =>
+    twoSided((f, out) => {
+      read(f);
+      const beta = betaAt(f);
+      at(f, beta, by);
+      out.phase = -beta * exposure * by.beside[0];
+      out.returned = beta * exposure * by.beside[1];
+    });
+  return cascade([straight(lead), ended(exposures[0]), curved(0, 0), ended(exposures[1]), straight(tail)]);
 }

@@ -1,3 +1,5 @@
+import { layOut } from '../../src/artwork';
+import { solvedSubject } from '../../src/levels';
 import { forms, scaledBy } from '../../src/junctions/contract';
 import {
   curveCopper,
@@ -10,9 +12,10 @@ import { curvedLine, provideTables, storedIn, type Curved, type Square } from '.
 import { junctionTables } from '../../src/junctions/tables';
 import { media, Sections, type MediumId, type Substrate } from '../../src/lines';
 import { C0, drive } from '../../src/numeric';
-import { portPiece, simulate, type CircuitPiece } from '../../src/network';
+import { portPiece, resolveDesign, simulate, type CircuitPiece } from '../../src/network';
 import { parts, realValues } from '../../src/parts';
 import { layersOf, prepareSteps } from '../../src/planar';
+import { made, pieceOf, response, withDesign } from '../helpers';
 import type { Group } from './contract';
 
 const MM = 1e-3;
@@ -152,6 +155,42 @@ function curveDifferences(
       const values = { width, radius, turn: angle, lead: 0, length: radius * angle };
       return inS(modelled('line', values, {}, sections, f, 2), solved);
     });
+  } finally {
+    provideTables([]);
+  }
+}
+
+/**
+ * The same of pieces between two ports, as a design on 0.508 mm of permittivity 2.94 has them, copper that has a thickness and loses.
+ * @param pieces their kinds, faces and settings, in a row
+ */
+function designDifference(
+  f: number,
+  ...pieces: readonly (readonly [
+    kind: string,
+    held: Record<string, string>,
+    settings?: Record<string, string>,
+  ])[]
+): number {
+  const { project, design } = made('quarter-wave');
+  const port = (number: number, node: string) =>
+    pieceOf(`p${number}`, 'port', { z: '50 ohm' }, [node], { number: `${number}` });
+  const row = withDesign(project, {
+    ...design,
+    pieces: [
+      port(1, 'n0'),
+      ...pieces.map(([kind, held, settings], i) =>
+        pieceOf(`x${i}`, kind, held, [`n${i}`, `n${i + 1}`], settings),
+      ),
+      port(2, `n${pieces.length}`),
+    ],
+  });
+  const resolved = resolveDesign(row, row.designs[0]);
+  const { copper } = solvedSubject(resolved, layOut(resolved))!;
+  provideTables(junctionTables);
+  try {
+    const solved = drive(prepareSteps(copper, { start: f, stop: FINER * f }, 'fine')).at(f);
+    return inS(response(row, 'modelled', [f]), solved);
   } finally {
     provideTables([]);
   }
@@ -318,6 +357,32 @@ export const tables: Group = {
       ],
     },
     {
+      what: 'Curves beside one another and beside corners',
+      against: 'the field solution of the copper between two ports, fine mesh, in S against 50 ohm',
+      over: 'er 2.94, 0.508 mm, at 10 GHz: two arcs of 60 deg to the same side and to both, an arc 0.8 mm behind a mitred bend to the same side and the other',
+      bound: 0.012,
+      absolute: true,
+      errors: () => {
+        const line = (more: Record<string, string>) => ({ width: '0.7 mm', ...more });
+        const straight = ['line', line({ length: '1.5 mm' })] as const;
+        const arc = (turn: number, lead = 0) =>
+          [
+            'line',
+            line({
+              turn: `${turn} deg`,
+              radius: '1 mm',
+              lead: `${lead} mm`,
+              length: `${(Math.PI / 3 + lead).toFixed(6)} mm`,
+            }),
+          ] as const;
+        const corner = ['bend', {}, { shape: 'mitred', side: 'left' }] as const;
+        return [1, -1].flatMap((side) => [
+          designDifference(10e9, straight, arc(60), arc(60 * side), straight),
+          designDifference(10e9, straight, corner, arc(60 * side, 0.8), straight),
+        ]);
+      },
+    },
+    {
       what: 'Curves of wide stripline, by how much they are shorter',
       against:
         'a wave between plates with magnetic walls, w²/24r² (1 - 0.4 k²w²) of its length, to second order in width over radius',
@@ -334,7 +399,7 @@ export const tables: Group = {
             const arc = 1e3 * radius;
             const at = curvedLine(stored, width, radius, arc, between.height / 2);
             const plate = width + (2 * Math.LN2 * between.height) / Math.PI;
-            const out: Curved = { phase: 0, returned: 0, lost: [0, 0] };
+            const out: Curved = { phase: 0, returned: 0, lost: [0, 0], beside: [0, 0] };
             return [0.02, 0.1, 0.25].map((share) => {
               const beta = (2 * Math.PI * share) / plate;
               at((beta * C0) / (2 * Math.PI * Math.sqrt(between.er)), beta, out);

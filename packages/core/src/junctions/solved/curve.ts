@@ -111,8 +111,9 @@ export function* curveSteps({ medium, board, dimensions, housed, freq, accuracy 
       return {
         shorter: [...counted, (alike.turn + opposite.turn) / (2 * beta)],
         returned: [...returningOf(arc, reach, beta), (alike.turn - opposite.turn) / 2],
-        alike: [...counted, alike.lost],
-        opposite: [...counted, opposite.lost],
+        // What ports take for lost themselves is the same for all arcs.
+        alike: [counted[1], 1, alike.lost],
+        opposite: [counted[1], 1, opposite.lost],
       };
     });
   }
@@ -137,12 +138,7 @@ export function* curveSteps({ medium, board, dimensions, housed, freq, accuracy 
     return numbersOf({
       shorter: partsOf('shorter'),
       returned: partsOf('returned'),
-      lost: housed
-        ? [
-            [0, 0],
-            [0, 0],
-          ]
-        : [partsOf('alike'), partsOf('opposite')],
+      lost: housed ? [0, 0] : [partsOf('alike')[0], partsOf('opposite')[0]],
     }).map((x) => x / over);
   });
 }

@@ -20,7 +20,7 @@ const sameValues = (a: PartValues, b: PartValues): boolean => {
 };
 
 /** What a part is told of what it meets. */
-type Around = Pick<ResolveContext, 'neighbour' | 'beside' | 'bare' | 'open' | 'corner'>;
+type Around = Pick<ResolveContext, 'neighbour' | 'beside' | 'bare' | 'open' | 'corner' | 'turns'>;
 
 /**
  * Works all pieces out: lines from what they hold, then what fits them, a junction beside a junction from what that one
@@ -41,6 +41,7 @@ export function fitPieces(
     bare: () => false,
     open: nothing,
     corner: nothing,
+    turns: () => [],
   };
   const contextOf = (
     { settings = {} }: Pick<Piece, 'settings'>,
@@ -88,6 +89,7 @@ export function fitPieces(
         bare: (pin) => around.bare(piece, pin),
         open: (pin) => around.open(piece, pin),
         corner: (pin) => around.corner(piece, pin),
+        turns: (pin) => around.turns(piece, pin),
       });
     if (!context) return;
     failures.delete(i);

@@ -108,6 +108,18 @@ export const bend: PartDefinition = {
       ? undefined
       : { angle: sideOf(settings) * angle.re, isMitred: settings.shape !== 'square' },
 
+  way(values, settings, pin) {
+    const angle = sideOf(settings) * values.angle.re * (pin === 0 ? 1 : -1);
+    if (settings.shape !== 'curved' || !values.radius)
+      return { length: 0, turns: [{ from: 0, to: 0, angle }] };
+    // The lines beside it reach to its corner.
+    const [arc, from] = [
+      values.radius.re * values.angle.re,
+      -values.radius.re * Math.tan(values.angle.re / 2),
+    ];
+    return { length: arc + 2 * from, turns: [{ from, to: from + arc, angle }] };
+  },
+
   models: joint(2, ['width', 'angle', 'radius', 'shape'], ({ values, settings }, context) => {
     if (!values.width) return undefined;
     const line = lineAt(context, values.width.re);

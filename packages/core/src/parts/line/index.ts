@@ -8,7 +8,7 @@ import {
   type PartValues,
   type Property,
 } from '../contract';
-import { withCurve } from '../curve';
+import { turnsBeyond, turnsIn, withCurve } from '../curve';
 import { along as placeAlong, strip, type Course } from '../shapes';
 import { across, along, lineLocal, resolveLine, trims, uniform } from './properties';
 
@@ -112,6 +112,22 @@ export const line: PartDefinition = {
     };
   },
 
+  facts(held, context) {
+    if (!held.turn && !held.radius) return {};
+    const { turn } = courseOf(held, resolveLine(held, context).length);
+    return turn === 0 ? {} : turnsBeyond(context.turns, Math.sign(turn));
+  },
+
+  way(values, _settings, pin) {
+    const length = values.length.re;
+    const turn = valueOf(values, 'turn');
+    if (turn === 0 || !values.radius) return { length, turns: [] };
+    const arc = Math.abs(values.radius.re * turn);
+    const lead = valueOf(values, 'lead');
+    const from = pin === 0 ? lead : length - lead - arc;
+    return { length, turns: [{ from, to: from + arc, angle: pin === 0 ? turn : -turn, isArc: true }] };
+  },
+
   etches: { width: 1 },
   widths: (values) => [values.width.re, values.width.re],
   ...uniform,
@@ -130,13 +146,23 @@ export const line: PartDefinition = {
       },
     },
     modelled: {
-      reads: ['width', 'length', 'turn', 'radius', 'lead'],
-      electrical({ values }, context) {
+      reads: ['width', 'length', 'turn', 'radius', 'lead', 'turns1', 'turns2'],
+      electrical({ values, facts }, context) {
         const length = values.length.re;
         const radius = Math.abs(valueOf(values, 'radius', Infinity));
         const arc = values.radius ? radius * Math.abs(valueOf(values, 'turn')) : 0;
         const lead = Math.min(valueOf(values, 'lead', length), length);
-        return withCurve({ width: values.width.re, radius, arc, lead, tail: length - lead - arc }, context);
+        return withCurve(
+          {
+            width: values.width.re,
+            radius,
+            arc,
+            lead,
+            tail: length - lead - arc,
+            beyond: turnsIn(facts),
+          },
+          context,
+        );
       },
     },
   },

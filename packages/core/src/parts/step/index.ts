@@ -35,6 +35,8 @@ export const step: PartDefinition = {
   etches: Object.fromEntries(ARMS.map((name) => [name, 1])),
   widths: (values) => ARMS.map((name) => values[name]?.re),
 
+  way: () => ({ length: 0, turns: [] }),
+
   models: joint(2, ARMS, ({ values }, context) => {
     if (!values.w1) return undefined;
     const [a, b] = ARMS.map((name) => lineAt(context, values[name].re));
