@@ -36,6 +36,21 @@ function uniformBehind(outlines: readonly (readonly Point[])[], [a, b]: readonly
 /** Sides that lie along the axes, by their direction. */
 const isUpright = (ux: number, uy: number): boolean => Math.min(Math.abs(ux), Math.abs(uy)) < NEAR;
 
+/** Whether a port's edge is part of a side of an outline. */
+const liesAt = (outlines: readonly (readonly Point[])[], edge: readonly [Point, Point]): boolean =>
+  outlines.some((ring) =>
+    ring.some((p, i) => {
+      const q = ring[(i + 1) % ring.length];
+      const long = Math.hypot(q[0] - p[0], q[1] - p[1]);
+      const [ex, ey] = [(q[0] - p[0]) / long, (q[1] - p[1]) / long];
+      return edge.every(([x, y]) => {
+        const along = (x - p[0]) * ex + (y - p[1]) * ey;
+        const off = Math.abs((x - p[0]) * ey - (y - p[1]) * ex);
+        return off < NEAR && along > -NEAR && along < long + NEAR;
+      });
+    }),
+  );
+
 /** Whether a stretch between two places passes a rectangle (clipped by its sides, Liang & Barsky 1984). */
 function meets(p: Point, q: Point, ...sides: readonly (readonly [low: number, high: number])[]): boolean {
   let [from, to] = [0, 1];
@@ -63,8 +78,8 @@ export function extended(copper: Copper): Copper {
   const outlines = outlinesOf(polygons);
   const more: Point[][] = [];
   const moved = ports.map((port) => {
-    if (walls && port.ends) return port;
     const [a, b] = port.edge;
+    if (walls && (port.ends || !liesAt(outlines, port.edge))) return port;
     const width = widthOf(port);
     const [mx, my] = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
     const [ux, uy] = [(b[0] - a[0]) / width, (b[1] - a[1]) / width];
