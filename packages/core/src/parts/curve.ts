@@ -29,36 +29,59 @@ interface TwoSided {
 /** By which facts a line knows what turns beyond its pins: from where to where, by how much, and whether that is an arc. */
 const BEYOND = ['turns1', 'turns2'] as const;
 
-/** Facts of a line that curves to the left (1) or to the right (-1). */
+/** Turns as a fact has them: four numbers each. @param side 1 counts to the left as they do, -1 to the right */
+const told = (turns: readonly Turn[], side: number): number[] =>
+  turns.flatMap(({ from, to, angle, isArc }) => [from, to, side * angle, isArc ? 1 : 0]);
+
+const read = (fact: PartFacts[string] | undefined): Turn[] =>
+  typeof fact !== 'object'
+    ? []
+    : Array.from({ length: fact.length / 4 }, (_, i) => ({
+        from: fact[4 * i],
+        to: fact[4 * i + 1],
+        angle: fact[4 * i + 2],
+        isArc: fact[4 * i + 3] === 1,
+      }));
+
+const factsOf = (each: readonly (readonly number[])[]): PartFacts =>
+  Object.fromEntries(BEYOND.flatMap((name, pin) => (each[pin].length > 0 ? [[name, each[pin]]] : [])));
+
+/** Facts of a line that curves to the left (1) or to the right (-1): who walks away from its first pin walks against it. */
 export const turnsBeyond = (turns: ResolveContext['turns'], side: number): PartFacts =>
-  Object.fromEntries(
-    BEYOND.flatMap((name, pin) => {
-      // Who walks away from the first pin walks against the line.
-      const along = pin === 0 ? -side : side;
-      const found = turns(pin).flatMap(({ from, to, angle, isArc }) => [
-        from,
-        to,
-        along * angle,
-        isArc ? 1 : 0,
-      ]);
-      return found.length > 0 ? [[name, found]] : [];
-    }),
+  factsOf([told(turns(0), -side), told(turns(1), side)]);
+
+/** The same of a tee: how the lines at its arms in line curve, towards the side arm, which stands to the left (1) or to the right. */
+export const bowsBeside = (turns: ResolveContext['turns'], side: number): PartFacts =>
+  factsOf(
+    [0, 1].map((pin) =>
+      told(
+        turns(pin).filter((t) => t.isArc),
+        pin === 0 ? -side : side,
+      ),
+    ),
   );
 
-/** The same as they were told. */
-export const turnsIn = (facts: PartFacts): [Turn[], Turn[]] => {
-  const [first, second] = BEYOND.map((name): Turn[] => {
-    const found = facts[name];
-    if (typeof found !== 'object') return [];
-    return Array.from({ length: found.length / 4 }, (_, i) => ({
-      from: found[4 * i],
-      to: found[4 * i + 1],
-      angle: found[4 * i + 2],
-      isArc: found[4 * i + 3] === 1,
-    }));
-  });
-  return [first, second];
-};
+/** What both facts tell. */
+export const turnsIn = (facts: PartFacts): [Turn[], Turn[]] => [read(facts.turns1), read(facts.turns2)];
+
+/**
+ * By how much a corner of 1 rad at the beginning of a line makes the way along both shorter for arcs further on, to the same side, m.
+ * @param width of the line, m
+ */
+export function cornered(turns: readonly Turn[], width: number, context: ElectricalContext): number {
+  const { medium, substrate, f0 } = context;
+  const height = heightOf(medium.id, substrate);
+  const by: Curved = { phase: 0, returned: 0, lost: [0, 0], beside: [0, 0] };
+  let sum = 0;
+  for (const { from, to, angle } of turns) {
+    const radius = (to - from) / Math.abs(angle);
+    const stored = storedIn('curve', medium.id, substrate, [width, radius]);
+    if (!stored) continue;
+    curvedLine(stored, width, radius, to - from, height)(f0, 0, by);
+    sum += Math.sign(angle) * by.beside[0] * Math.exp(-Math.max(0, from) / reachOf(width, height));
+  }
+  return sum;
+}
 
 /** How much of what turns beyond an end the arc has: what two arcs have of one another each of them has to its half. */
 const exposed = (turns: readonly Turn[], straight: number, reach: number): number =>

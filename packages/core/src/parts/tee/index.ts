@@ -9,6 +9,7 @@ import {
   sideChoice,
   sideOf,
 } from '../junction';
+import { bowsBeside, cornered, turnsIn } from '../curve';
 import { bar, MOST_MOUNTED, pinsAt } from '../shapes';
 import { TABLED, tabled } from '../tabled';
 import { stepJunction, teeJunction } from './model';
@@ -47,6 +48,7 @@ export const tee: PartDefinition = {
   swaps: [
     ['w1', 'w2'],
     ['bare1', 'bare2'],
+    ['turns1', 'turns2'],
   ],
   pins: () => 3,
 
@@ -61,13 +63,14 @@ export const tee: PartDefinition = {
     if (met[2] === undefined && bare(2)) return realValues({ w1, w2 });
     return realValues({ w1, w2, w3: met[2] ?? w1 });
   },
-  facts(held, { neighbour, bare }) {
+  facts(held, { neighbour, bare, turns, settings }) {
     const copper = ARMS.map((name, pin) => held[name] !== undefined || neighbour(pin) !== undefined);
     return {
       ...(bare(2) && !copper.includes(true) ? { mounted: true } : {}),
       // The arms that end in a pad of their own.
       ...(bare(0) ? { bare1: true } : {}),
       ...(bare(1) ? { bare2: true } : {}),
+      ...bowsBeside(turns, sideOf(settings)),
     };
   },
 
@@ -78,7 +81,7 @@ export const tee: PartDefinition = {
     return w3 === 0 ? [0, 0, 0] : [w3 / 2, w3 / 2, Math.max(w1, w2) / 2];
   },
 
-  models: joint(3, [...ARMS, 'bare1', 'bare2'], ({ values, facts }, context) => {
+  models: joint(3, [...ARMS, 'bare1', 'bare2', 'turns1', 'turns2'], ({ values, facts }, context) => {
     if (!values.w1) return undefined;
     const { medium, substrate } = context;
     const a = lineAt(context, values.w1.re);
@@ -88,7 +91,12 @@ export const tee: PartDefinition = {
     // A pad reaches from the middle to the edge of the side arm: its mounted part begins there.
     const pads = [facts.bare1, facts.bare2].map((bare) => (bare ? values.w3.re / 2 : 0));
     const widths = ARMS.map((name) => values[name].re);
-    const found = tabled('tee', widths, context, { widths, longer: [...pads, 0] });
+    // Between an arm that curves and the side arm the way is shorter or longer than around a straight corner; between two of three
+    // arms in each case, so that it is told for each of them.
+    const ways = turnsIn(facts).map((turns, arm) => (Math.PI / 2) * cornered(turns, widths[arm], context));
+    const shorter = [(ways[0] - ways[1]) / 2, (ways[1] - ways[0]) / 2, (ways[0] + ways[1]) / 2];
+    const longer = shorter.map((length, arm) => (pads[arm] ?? 0) - length);
+    const found = tabled('tee', widths, context, { widths, longer });
     if (found) return found;
     return fromJunction(teeJunction(medium, substrate, a, b, side, pads));
   }),
