@@ -38,11 +38,22 @@ test('a load is matched by dragging arcs on the Smith chart alone', async ({ pag
     for (let i = 1; i <= 4; i++)
       await page.mouse.move(from.x + ((to.x - from.x) * i) / 4, from.y + ((to.y - from.y) * i) / 4);
     await page.mouse.up();
+    // The next one takes the handle where it stands then.
+    await settled();
+  };
+  /** The match when the page has followed: the same twice. */
+  const settled = async () => {
+    for (let last = NaN; ;) {
+      const now = await match(page);
+      if (now === last) return now;
+      last = now;
+      await page.waitForTimeout(150);
+    }
   };
   // The stub goes as near to the centre as it can; then the line a little to the side on which that is nearer.
   const attempt = async () => {
     for (let i = 0; i < 3; i++) await drag('arc of stub', centre);
-    return match(page);
+    return settled();
   };
   let best = await attempt();
   let side = 1;
