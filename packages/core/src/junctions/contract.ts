@@ -251,6 +251,21 @@ export const heightOf = (medium: MediumId, { height }: Pick<Substrate, 'height'>
 /** Frequencies of a table, in those up to which it holds. */
 export const SHARES: readonly number[] = [0.3, 0.6, 0.85, 1];
 
+const squares = SHARES.map((x) => x * x);
+const over = squares.map((a, i) => squares.reduce((p, b, j) => (i === j ? p : p * (a - b)), 1));
+
+/**
+ * Writes what the numbers at each of them count at a share of the top: polynomials in the square of frequency between them. Beyond
+ * its end a table says what it says there.
+ */
+export function weighShares(share: number, weights: Float64Array): void {
+  const q = Math.min(1, share) ** 2;
+  for (let i = 0; i < squares.length; i++) {
+    weights[i] = 1 / over[i];
+    for (let j = 0; j < squares.length; j++) if (j !== i) weights[i] *= q - squares[j];
+  }
+}
+
 /**
  * Frequency (Hz) up to which a table holds: below the second mode of the widest line, and while the height is less than an
  * eighth of the wave in the dielectric. @param dimensions in heights @param height over the nearest ground, m

@@ -1,4 +1,4 @@
-import { SHARES, tightness } from './contract';
+import { SHARES, tightness, weighShares } from './contract';
 import type { Stored } from './table';
 
 /** By length, and by what it counts of what curves beside it. */
@@ -10,14 +10,14 @@ type Counted = readonly [number, number];
  */
 export interface Curving {
   /** Length by which the line counts as shorter, over that of its arc. */
-  shorter: Counted;
+  readonly shorter: Counted;
   /** The same of what returns, as a change of the line's impedance would return it. */
-  returned: Counted;
+  readonly returned: Counted;
   /**
    * Nepers that leave of waves that come from both ends alike, and of opposite ones, of a length that is the reach: only by what curves
    * beside a place, for what radiates is what does not go straight on.
    */
-  readonly lost: Counted;
+  readonly lost: readonly [alike: number, opposite: number];
 }
 
 /** How far a place knows of what curves beside it, over hypot(width, height): by the field solution of arcs of 15 to 110 degrees. */
@@ -63,6 +63,9 @@ export interface Curved {
   readonly beside: [shorter: number, returned: number];
 }
 
+/** Of no length yet: to be written. */
+export const curved = (): Curved => ({ phase: 0, returned: 0, lost: [0, 0], beside: [0, 0] });
+
 /**
  * An arc as a table stores what curving does to its line, over frequency: polynomials in its square.
  * @param width of the line, @param radius and @param arc, radius and length of its centre line, m
@@ -76,23 +79,18 @@ export function curvedLine(
   arc: number,
   height: number,
 ): (f: number, beta: number, out: Curved) => void {
-  const squares = SHARES.map((x) => x * x);
-  const over = squares.map((a, i) => squares.reduce((p, b, j) => (i === j ? p : p * (a - b)), 1));
   const scale = tightness(width / height, radius / height);
   const numbers = SHARES.map((_, k) => [...re[k], ...im[k]]);
   const reach = reachOf(width, height);
   const [near, far] = countedOf(arc, reach);
   const beside = radius * (1 - Math.exp(-arc / reach));
+  const weights = new Float64Array(SHARES.length);
   const by = new Float64Array(NUMBERS);
   return (f, beta, out) => {
-    // Beyond its end a table says what it says there.
-    const q = Math.min(1, f / top) ** 2;
+    weighShares(f / top, weights);
     by.fill(0);
-    for (let k = 0; k < squares.length; k++) {
-      let weight = scale / over[k];
-      for (let j = 0; j < squares.length; j++) if (j !== k) weight *= q - squares[j];
-      for (let i = 0; i < NUMBERS; i++) by[i] += weight * numbers[k][i];
-    }
+    for (let k = 0; k < weights.length; k++)
+      for (let i = 0; i < NUMBERS; i++) by[i] += scale * weights[k] * numbers[k][i];
     const returning = returningOf(arc, reach, beta);
     out.phase = beta * (arc - by[0] * near - by[1] * far);
     out.beside[0] = by[1] * beside;

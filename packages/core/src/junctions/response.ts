@@ -1,5 +1,5 @@
 import { symmetricEigen } from '../numeric';
-import { forms, SHARES, type JunctionKind } from './contract';
+import { forms, SHARES, weighShares, type JunctionKind } from './contract';
 import { plain, scatteringFrom, square, type Square } from './stored';
 import type { Stored } from './table';
 
@@ -18,8 +18,6 @@ export function responseOf(
 ): Response {
   const { top, radiates, re, im } = stored;
   const { pins: n, joined } = forms[kind];
-  const squares = SHARES.map((x) => x * x);
-  const over = squares.map((a, i) => squares.reduce((p, b, j) => (i === j ? p : p * (a - b)), 1));
   const weights = new Float64Array(SHARES.length);
   const p = new Float64Array(n * n);
   const m = square(n);
@@ -86,12 +84,7 @@ export function responseOf(
   return (f, z0, out) => {
     setPlain(z0);
     const x = f / top;
-    // Beyond its end a table says what it says there.
-    const q = Math.min(1, x) ** 2;
-    for (let i = 0; i < weights.length; i++) {
-      weights[i] = 1 / over[i];
-      for (let j = 0; j < squares.length; j++) if (j !== i) weights[i] *= q - squares[j];
-    }
+    weighShares(x, weights);
     for (let i = 0, pair = 0; i < n; i++)
       for (let j = i; j < n; j++, pair++) {
         let a = 0;

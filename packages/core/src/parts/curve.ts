@@ -1,5 +1,5 @@
 import { cascade, fromScattering, uniformLine, type Electrical } from '../electrical';
-import { curvedLine, heightOf, reachOf, storedIn, type Curved } from '../junctions';
+import { curved, curvedLine, heightOf, reachOf, storedIn } from '../junctions';
 import { linePoint } from '../lines';
 import { C0 } from '../numeric';
 import type { ElectricalContext, PartFacts, ResolveContext, Turn } from './contract';
@@ -71,7 +71,7 @@ export const turnsIn = (facts: PartFacts): [Turn[], Turn[]] => [read(facts.turns
 export function cornered(turns: readonly Turn[], width: number, context: ElectricalContext): number {
   const { medium, substrate, f0 } = context;
   const height = heightOf(medium.id, substrate);
-  const by: Curved = { phase: 0, returned: 0, lost: [0, 0], beside: [0, 0] };
+  const by = curved();
   let sum = 0;
   for (const { from, to, angle } of turns) {
     const radius = (to - from) / Math.abs(angle);
@@ -110,17 +110,19 @@ export function withCurve(
     return isLossless ? 0 : point.alphaConductor + point.alphaDielectric;
   };
   const betaAt = (f: number) => ((2 * Math.PI * f) / C0) * Math.sqrt(point.eeff);
-  const straight = (length: number) =>
-    uniformLine((f, out) => {
+  const straight = (length: number) => {
+    const k = (2 * Math.PI * length) / C0;
+    return uniformLine((f, out) => {
       out.alpha = read(f) * length;
       out.z0 = point.z0;
-      out.beta = betaAt(f) * length;
+      out.beta = k * f * Math.sqrt(point.eeff);
     });
+  };
   const stored = arc > 0 ? storedIn('curve', medium.id, substrate, [width, radius]) : undefined;
   if (!stored) return straight(lead + arc + tail);
   const height = heightOf(medium.id, substrate);
   const at = curvedLine(stored, width, radius, arc, height);
-  const by: Curved = { phase: 0, returned: 0, lost: [0, 0], beside: [0, 0] };
+  const by = curved();
   const references = [
     { re: 0, im: 0 },
     { re: 0, im: 0 },
@@ -146,7 +148,7 @@ export function withCurve(
       im[3] = si * c + sr * s;
     });
   };
-  const curved = (before: number, behind: number) =>
+  const arced = (before: number, behind: number) =>
     twoSided((f, out) => {
       const alpha = read(f) * (before + arc + behind);
       const beta = betaAt(f);
@@ -158,7 +160,7 @@ export function withCurve(
     });
   const reach = reachOf(width, height);
   const exposures = [lead, tail].map((length, end) => exposed(beyond[end], length, reach));
-  if (exposures.every((x) => x === 0)) return curved(lead, tail);
+  if (exposures.every((x) => x === 0)) return arced(lead, tail);
   /** What turns beside an end counts there. */
   const ended = (exposure: number) =>
     twoSided((f, out) => {
@@ -168,5 +170,5 @@ export function withCurve(
       out.phase = -beta * exposure * by.beside[0];
       out.returned = beta * exposure * by.beside[1];
     });
-  return cascade([straight(lead), ended(exposures[0]), curved(0, 0), ended(exposures[1]), straight(tail)]);
+  return cascade([straight(lead), ended(exposures[0]), arced(0, 0), ended(exposures[1]), straight(tail)]);
 }

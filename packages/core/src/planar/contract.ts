@@ -41,6 +41,9 @@ export const widthOf = ({ edge: [a, b] }: Pick<CopperPort, 'edge'>): number =>
 export const axisOf = ({ edge: [a, b] }: Pick<CopperPort, 'edge'>): 0 | 1 =>
   Math.abs(a[0] - b[0]) < Math.abs(a[1] - b[1]) ? 0 : 1;
 
+/** Whether a direction of length 1 is that of an axis. */
+export const isOnAxis = (nx: number, ny: number): boolean => Math.min(Math.abs(nx), Math.abs(ny)) < 1e-9;
+
 /** Whether a straight edge lies on a wall, to `within` m. */
 export function liesOn(
   walls: Walls | undefined,

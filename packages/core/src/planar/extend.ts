@@ -1,4 +1,4 @@
-import { toWall, widthOf, type Copper, type Point } from './contract';
+import { isOnAxis, toWall, widthOf, type Copper, type Point } from './contract';
 import { outlinesOf, within } from '../polygons';
 
 /** Uniform line that a port needs behind its plane, in widths and in heights: before it only its own wave is left. */
@@ -32,9 +32,6 @@ function uniformBehind(outlines: readonly (readonly Point[])[], [a, b]: readonly
   }
   return Infinity;
 }
-
-/** Sides that lie along the axes, by their direction. */
-const isUpright = (ux: number, uy: number): boolean => Math.min(Math.abs(ux), Math.abs(uy)) < NEAR;
 
 /** Whether a port's edge is part of a side of an outline. */
 const liesAt = (outlines: readonly (readonly Point[])[], edge: readonly [Point, Point]): boolean =>
@@ -88,7 +85,7 @@ export function extended(copper: Copper): Copper {
     const sign = within(outlines, mx + uy * step, my - ux * step) ? -1 : 1;
     const [nx, ny] = [sign * uy, -sign * ux];
     const need = Math.max(NEED.widths * width, NEED.heights * height);
-    if (walls && !isUpright(nx, ny)) return port;
+    if (walls && !isOnAxis(nx, ny)) return port;
     const lacks = walls ? toWall(walls, [mx, my], [nx, ny]) : need - uniformBehind(outlines, port.edge);
     if (!(lacks > NEAR)) return port;
     const half = width / 2 + ROOM * height;

@@ -1,6 +1,6 @@
 import Constrainautor from '@kninnug/constrainautor';
 import Delaunator from 'delaunator';
-import { CopperError, type Copper, type Point } from './contract';
+import { CopperError, isOnAxis, type Copper, type Point } from './contract';
 import { CLOSED, graded, type Grading } from './grid';
 import { cellOf, edgeHalf, rectangle, type Cell, type Entry, type Half, type Mesh } from './mesh';
 import { folded, foldsOf, mirrored, type Fold } from './fold';
@@ -333,7 +333,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
   const entries = blocks.map(({ side }, p) => {
     const own = [...new Set(open.flatMap(({ a, b, port }) => (port === p ? [a, b] : [])))];
     const upright = Math.abs(side.nx) > Math.abs(side.ny);
-    const axis = walls && isOnAxis(side) ? (k: number) => points[k][upright ? 1 : 0] : away(p);
+    const axis = walls && isOnAxis(side.nx, side.ny) ? (k: number) => points[k][upright ? 1 : 0] : away(p);
     const { pitch, before } = blocks[like.get(p)!];
     return { across: own.map(axis).sort((a, b) => a - b), pitch, before };
   });
@@ -423,8 +423,6 @@ function lacking<Part extends { readonly a: number; readonly b: number }>(
     for (let k = 0; k < 3; k++) have.add(keyOf(triangles[t + k], triangles[t + ((k + 1) % 3)]));
   return border.filter(({ a, b }) => !have.has(keyOf(a, b)));
 }
-
-const isOnAxis = ({ nx, ny }: Side): boolean => Math.min(Math.abs(nx), Math.abs(ny)) < 1e-9;
 
 /** The edge of a cell between two points. */
 function edgeOf({ corners: c }: Cell, p: Point, q: Point): number {

@@ -2,6 +2,7 @@ import { C0, cx, share, type Complex, type Steps } from '../numeric';
 import {
   axisOf,
   CopperError,
+  isOnAxis,
   liesOn,
   toWall,
   widthOf,
@@ -94,7 +95,7 @@ export function feedOf(
   const n: Point = [out * ux, out * uy];
   const far = FAR * Math.min(layers.below.height, layers.above.height);
   const room = Math.min(far, toWall(walls, middle, n));
-  if (Math.min(Math.abs(ux), Math.abs(uy)) < 1e-9) {
+  if (isOnAxis(ux, uy)) {
     const beside = axisOf(port) === 0 ? ([walls.y0, walls.y1] as const) : ([walls.x0, walls.x1] as const);
     return { strip: { across, pitch, walls: beside }, width, behind, room };
   }

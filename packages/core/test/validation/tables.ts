@@ -8,7 +8,7 @@ import {
   pairEndCopper,
   type SingleJunction,
 } from '../../src/junctions/solved';
-import { curvedLine, provideTables, storedIn, type Curved, type Square } from '../../src/junctions';
+import { curved, curvedLine, provideTables, storedIn, type Square } from '../../src/junctions';
 import { junctionTables } from '../../src/junctions/tables';
 import { media, Sections, type MediumId, type Substrate } from '../../src/lines';
 import { C0, drive } from '../../src/numeric';
@@ -399,7 +399,7 @@ export const tables: Group = {
             const arc = 1e3 * radius;
             const at = curvedLine(stored, width, radius, arc, between.height / 2);
             const plate = width + (2 * Math.LN2 * between.height) / Math.PI;
-            const out: Curved = { phase: 0, returned: 0, lost: [0, 0], beside: [0, 0] };
+            const out = curved();
             return [0.02, 0.1, 0.25].map((share) => {
               const beta = (2 * Math.PI * share) / plate;
               at((beta * C0) / (2 * Math.PI * Math.sqrt(between.er)), beta, out);

@@ -113,10 +113,8 @@ export const bend: PartDefinition = {
     if (settings.shape !== 'curved' || !values.radius)
       return { length: 0, turns: [{ from: 0, to: 0, angle }] };
     // The lines beside it reach to its corner.
-    const [arc, from] = [
-      values.radius.re * values.angle.re,
-      -values.radius.re * Math.tan(values.angle.re / 2),
-    ];
+    const arc = values.radius.re * values.angle.re;
+    const from = -covered(valueOf(values, 'width'), values.radius.re, values.angle.re, settings.shape);
     return { length: arc + 2 * from, turns: [{ from, to: from + arc, angle }] };
   },
 
@@ -128,9 +126,9 @@ export const bend: PartDefinition = {
     if (settings.shape === 'curved') {
       const radius = values.radius.re;
       // The arms' lengths reach to the corner.
-      const taken = -radius * Math.tan(angle / 2);
+      const taken = -covered(line.width, radius, angle, settings.shape);
       return withCurve(
-        { width: values.width.re, radius, arc: radius * angle, lead: taken, tail: taken, isLossless: true },
+        { width: line.width, radius, arc: radius * angle, lead: taken, tail: taken, isLossless: true },
         context,
       );
     }

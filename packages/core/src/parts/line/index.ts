@@ -79,6 +79,14 @@ function courseOf(values: PartValues, length: number): Course {
   return { lead: before, turn, arc, length };
 }
 
+/** The course of a line as it is worked out. */
+function courseIn(values: PartValues): Course {
+  const length = values.length.re;
+  const turn = valueOf(values, 'turn');
+  if (turn === 0) return { lead: length, turn, arc: 0, length };
+  return { lead: valueOf(values, 'lead'), turn, arc: Math.abs(valueOf(values, 'radius') * turn), length };
+}
+
 /** A uniform line: impedance and electrical length at the design frequency, or width and length; straight or curved. */
 export const line: PartDefinition = {
   kind: 'line',
@@ -119,11 +127,8 @@ export const line: PartDefinition = {
   },
 
   way(values, _settings, pin) {
-    const length = values.length.re;
-    const turn = valueOf(values, 'turn');
-    if (turn === 0 || !values.radius) return { length, turns: [] };
-    const arc = Math.abs(values.radius.re * turn);
-    const lead = valueOf(values, 'lead');
+    const { lead, turn, arc, length } = courseIn(values);
+    if (turn === 0) return { length, turns: [] };
     const from = pin === 0 ? lead : length - lead - arc;
     return { length, turns: [{ from, to: from + arc, angle: pin === 0 ? turn : -turn, isArc: true }] };
   },
@@ -148,14 +153,11 @@ export const line: PartDefinition = {
     modelled: {
       reads: ['width', 'length', 'turn', 'radius', 'lead', 'turns1', 'turns2'],
       electrical({ values, facts }, context) {
-        const length = values.length.re;
-        const radius = Math.abs(valueOf(values, 'radius', Infinity));
-        const arc = values.radius ? radius * Math.abs(valueOf(values, 'turn')) : 0;
-        const lead = Math.min(valueOf(values, 'lead', length), length);
+        const { lead, arc, length } = courseIn(values);
         return withCurve(
           {
             width: values.width.re,
-            radius,
+            radius: Math.abs(valueOf(values, 'radius')),
             arc,
             lead,
             tail: length - lead - arc,
@@ -168,11 +170,8 @@ export const line: PartDefinition = {
   },
 
   artwork(values, context) {
-    const length = values.length.re;
-    const turn = valueOf(values, 'turn');
-    const lead = turn === 0 ? length : valueOf(values, 'lead');
-    const arc = turn === 0 ? 0 : Math.abs(valueOf(values, 'radius') * turn);
-    const shape: Course = { lead, turn, arc, length };
+    const shape = courseIn(values);
+    const { lead, turn, arc, length } = shape;
     // A curve is drawn on into the junction, whose straight arm would leave a notch beside it.
     const tail = turn === 0 ? length : length - lead - arc;
     const from = Math.min(context.setback(0), lead, length);
