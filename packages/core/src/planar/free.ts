@@ -15,6 +15,7 @@ import {
   sidesOf,
   sizeSides,
   turnBetween,
+  withoutSlivers,
   type Side,
 } from './sides';
 
@@ -59,8 +60,9 @@ const ROUNDS = 12;
  */
 export function freeMesh(copper: Copper, grading: Grading): Mesh {
   const { ports, walls } = copper;
-  const drawn = sidesOf(copper);
-  sizeSides(drawn, grading);
+  const sized = sidesOf(copper);
+  sizeSides(sized, grading);
+  const drawn = withoutSlivers(sized);
   const wide = widened(drawn, (s) =>
     s.port !== undefined || s.wall
       ? 0
@@ -504,7 +506,8 @@ function layersBehind(
     const isEnd = side.port !== undefined || side.wall === true;
     const { far, side: other } = facing(sides, side, x, y, -side.nx, -side.ny);
     let thick = isEnd ? longest : Math.min(side.cell, longest);
-    const end = other?.fold ? far - 0.5 * thick : far / 2 + 1e-9;
+    // A part of the outline that is turned over looks at nothing.
+    const end = other === undefined ? 0 : other.fold ? far - 0.5 * thick : far / 2 + 1e-9;
     for (let depth = thick; depth <= end;) {
       layers.push({ depth, thick, x: x - depth * side.nx, y: y - depth * side.ny, side });
       thick = Math.min(2 * thick, longest);

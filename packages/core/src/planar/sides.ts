@@ -37,6 +37,12 @@ export interface Side {
   room: number;
 }
 
+/** Sine of the angle up to which an outline all but goes straight on. */
+const STRAIGHT = 0.3;
+
+/** Share of the cell up to which a side is none. */
+const SLIVER = 0.15;
+
 /** What is known of a part of the outline from its ends. */
 export const sideOf = (a: Point, b: Point): Omit<Side, 'cell' | 'room'> => {
   const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
@@ -189,6 +195,31 @@ export function sizeSides(rings: readonly (readonly Side[])[], { edge, gap, wide
     }
 }
 
+/** Outlines without the sides of a corner that are nothing against the cells there: those beside them meet where they would. */
+export function withoutSlivers(rings: readonly (readonly Side[])[]): Side[][] {
+  const isFixed = (s: Side) => s.port !== undefined || s.wall === true;
+  return rings.map((ring) => {
+    const left = [...ring];
+    for (let i = 0; i < left.length && left.length > 4; i++) {
+      const n = left.length;
+      const [before, after] = [(i + n - 1) % n, (i + 1) % n];
+      const [p, s, q] = [left[before], left[i], left[after]];
+      if (!(s.length < SLIVER * s.cell) || [p, s, q].some(isFixed)) continue;
+      const turn = p.nx * q.ny - p.ny * q.nx;
+      if (Math.abs(turn) < STRAIGHT) continue;
+      // Both lines from the end of the first one on.
+      const t = ((q.a[0] - p.b[0]) * q.nx + (q.a[1] - p.b[1]) * q.ny) / turn;
+      const meets: Point = [p.b[0] - t * p.ny, p.b[1] + t * p.nx];
+      const shift = Math.max(Math.abs(t), Math.hypot(meets[0] - q.a[0], meets[1] - q.a[1]));
+      if (shift > 2 * s.length || shift > 0.5 * Math.min(p.length, q.length)) continue;
+      left[before] = { ...p, ...sideOf(p.a, meets) };
+      left[after] = { ...q, ...sideOf(meets, q.b) };
+      left.splice(i--, 1);
+    }
+    return left;
+  });
+}
+
 /**
  * The outline with every side moved outwards, ends of ports moved inwards by the depth of their blocks.
  * @param others sides that acute corners keep away from, so that what comes near to them is not joined to them
@@ -205,15 +236,17 @@ export function movedRing(
     const [dp, dq] = [p, q].map((s) => out(s) - depth(s));
     const turn = p.nx * q.ny - p.ny * q.nx;
     const [x, y] = q.a;
-    // Where the outline goes straight on, by what is between both.
-    if (Math.abs(turn) < 0.02) {
-      const d = (dp + dq) / 2;
-      return [x + d * (p.nx + q.nx) * 0.5, y + d * (p.ny + q.ny) * 0.5];
+    // Where the outline all but goes straight on, by what is between both: where lines meet that are moved by different
+    // amounts is far along them.
+    const along = p.nx * q.nx + p.ny * q.ny;
+    if (along > 0 && Math.abs(turn) < STRAIGHT) {
+      const d = (dp + dq) / 2 / (1 + along);
+      return [x + d * (p.nx + q.nx), y + d * (p.ny + q.ny)];
     }
     // Where both moved lines meet; an acute corner goes little further out than a square one, and never into other copper.
     const [mx, my] = [(dp * q.ny - dq * p.ny) / turn, (dq * p.nx - dp * q.nx) / turn];
     const far = Math.hypot(mx, my);
-    const isAcute = turn > 0 && p.nx * q.nx + p.ny * q.ny < -0.1 && Math.min(dp, dq) > 0;
+    const isAcute = turn > 0 && along < -0.1 && Math.min(dp, dq) > 0;
     const most = isAcute
       ? others.reduce(
           (d, s) => (s === p || s === q ? d : Math.min(d, CLEAR * distance(s, x, y))),
