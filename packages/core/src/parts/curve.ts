@@ -3,6 +3,7 @@ import { curved, curvedLine, heightOf, reachOf, storedIn } from '../junctions';
 import { linePoint } from '../lines';
 import { C0 } from '../numeric';
 import type { ElectricalContext, PartFacts, ResolveContext, Turn } from './contract';
+import { lineAt } from './junction';
 
 /** A line that goes straight, curves and goes straight again; lengths of its centre line, m. */
 interface CurvedCourse {
@@ -25,6 +26,8 @@ interface TwoSided {
   /** By how much longer, rad. */
   off: number;
 }
+
+const RIGHT = Math.PI / 2;
 
 /** By which facts a line knows what turns beyond its pins: from where to where, by how much, and whether that is an arc. */
 const BEYOND = ['turns1', 'turns2'] as const;
@@ -65,11 +68,11 @@ export const bowsBeside = (turns: ResolveContext['turns'], side: number): PartFa
 export const turnsIn = (facts: PartFacts): [Turn[], Turn[]] => [read(facts.turns1), read(facts.turns2)];
 
 /**
- * By how much a corner of 1 rad at the beginning of a line makes the way along both shorter for arcs further on, to the same side, m.
+ * What a line with a corner of 1 rad at its beginning, and arcs further on to the same side, has less of inductance than its length
+ * says, as a length of line, m: what makes the way shorter and what returns are both by that.
  * @param width of the line, m
  */
-export function cornered(turns: readonly Turn[], width: number, context: ElectricalContext): number {
-  const { medium, substrate, f0 } = context;
+function lessBy(turns: readonly Turn[], width: number, { medium, substrate, f0 }: ElectricalContext): number {
   const height = heightOf(medium.id, substrate);
   const by = curved();
   let sum = 0;
@@ -78,9 +81,39 @@ export function cornered(turns: readonly Turn[], width: number, context: Electri
     const stored = storedIn('curve', medium.id, substrate, [width, radius]);
     if (!stored) continue;
     curvedLine(stored, width, radius, to - from, height)(f0, 0, by);
-    sum += Math.sign(angle) * by.beside[0] * Math.exp(-Math.max(0, from) / reachOf(width, height));
+    const [shorter, returned] = by.beside;
+    sum += Math.sign(angle) * (shorter - returned) * Math.exp(-Math.max(0, from) / reachOf(width, height));
   }
   return sum;
+}
+
+/**
+ * What curves beside a tee, as inductances in series with its arms, H: what a current induces in another one. Around a corner a
+ * curve to the same side makes the way shorter, and along both arms in line one of them does so to the other. Between two of
+ * three arms in each case: by the law of cosines a product of two currents is that of squares of three.
+ * @param widths of the arms in line, m
+ */
+export function bowed(
+  facts: PartFacts,
+  widths: readonly [number, number],
+  context: ElectricalContext,
+): [number, number, number] | undefined {
+  const turns = turnsIn(facts);
+  if (turns.every((t) => t.length === 0)) return undefined;
+  const height = heightOf(context.medium.id, context.substrate);
+  const arms = turns.map((beyond, arm) => {
+    const width = widths[arm];
+    const { z0, eeff } = lineAt(context, width);
+    return {
+      /** In a corner of 1 rad at the beginning, from one of its sides to the other one. */
+      induces: (lessBy(beyond, width, context) * z0 * Math.sqrt(eeff)) / C0 / 2,
+      angle: 2 * exposed(beyond, 0, reachOf(width, height)),
+    };
+  });
+  const around = arms.map(({ induces }) => -RIGHT * induces);
+  const along = -(arms[0].induces * arms[1].angle + arms[1].induces * arms[0].angle) / 2;
+  const [a, b] = around;
+  return [a - b + along, b - a + along, a + b - along];
 }
 
 /** How much of what turns beyond an end the arc has: what two arcs have of one another each of them has to its half. */

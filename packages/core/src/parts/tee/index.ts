@@ -1,3 +1,4 @@
+import { attached, changingSlowly, seriesImpedance } from '../../electrical';
 import { realValues, type PartDefinition, type PartRemark } from '../contract';
 import {
   armProperty,
@@ -9,7 +10,7 @@ import {
   sideChoice,
   sideOf,
 } from '../junction';
-import { bowsBeside, cornered, turnsIn } from '../curve';
+import { bowed, bowsBeside } from '../curve';
 import { bar, MOST_MOUNTED, pinsAt } from '../shapes';
 import { TABLED, tabled } from '../tabled';
 import { stepJunction, teeJunction } from './model';
@@ -91,14 +92,23 @@ export const tee: PartDefinition = {
     // A pad reaches from the middle to the edge of the side arm: its mounted part begins there.
     const pads = [facts.bare1, facts.bare2].map((bare) => (bare ? values.w3.re / 2 : 0));
     const widths = ARMS.map((name) => values[name].re);
-    // Between an arm that curves and the side arm the way is shorter or longer than around a straight corner; between two of three
-    // arms in each case, so that it is told for each of them.
-    const ways = turnsIn(facts).map((turns, arm) => (Math.PI / 2) * cornered(turns, widths[arm], context));
-    const shorter = [(ways[0] - ways[1]) / 2, (ways[1] - ways[0]) / 2, (ways[0] + ways[1]) / 2];
-    const longer = shorter.map((length, arm) => (pads[arm] ?? 0) - length);
-    const found = tabled('tee', widths, context, { widths, longer });
-    if (found) return found;
-    return fromJunction(teeJunction(medium, substrate, a, b, side, pads));
+    const found =
+      tabled('tee', widths, context, { widths, longer: [...pads, 0] }) ??
+      fromJunction(teeJunction(medium, substrate, a, b, side, pads));
+    const inSeries = bowed(facts, [widths[0], widths[1]], context);
+    if (!inSeries) return found;
+    return changingSlowly(
+      inSeries.reduce(
+        (tee, inductance, arm) =>
+          attached(
+            tee,
+            arm,
+            seriesImpedance((f, z) => ((z.re = 0), (z.im = 2 * Math.PI * f * inductance))),
+            0,
+          ),
+        found,
+      ),
+    );
   }),
 
   artwork(values, { width, settings, facts }) {
