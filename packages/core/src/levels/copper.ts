@@ -107,6 +107,12 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
       ports.push({ number: nodes.length, edge, plane, z0: REFERENCE, ...ends });
     }
   }
+  for (const piece of pieces) {
+    const [a, b] = isMounted(piece) ? piece.nodes.map((node) => ports[nodes.indexOf(node)]) : [];
+    if (!a || !b || a.other !== undefined || b.other !== undefined) continue;
+    ports[a.number - 1] = { ...a, other: b.number };
+    ports[b.number - 1] = { ...b, other: a.number };
+  }
   // Holes to ground at the ends of copper.
   const holes: Circuit['pieces'][number][] = [];
   for (const piece of copper) {
@@ -119,6 +125,7 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
     ports.push({ number: nodes.length, edge, plane: 0, z0: REFERENCE, ends: true });
     holes.push({ kind: 'via', values: { hole: piece.values!.hole }, settings: {}, facts: {}, nodes: [node] });
   }
+  const joined = circuit.pieces.filter((p) => fieldOf(p) === 'joined');
   if (ports.length === 0) throw new NotSolvable('nothing is joined to the copper');
   const walls = sideWalls(resolved, layout);
   return {
@@ -129,7 +136,8 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
       ...(walls && { walls }),
     },
     nodes,
-    rest: { ...circuit, pieces: [...circuit.pieces.filter((p) => fieldOf(p) === 'joined'), ...holes] },
+    // What they learn of copper beside them is in its solution.
+    rest: { ...circuit, pieces: [...joined.map((piece) => ({ ...piece, facts: {} })), ...holes] },
   };
 }
 

@@ -32,6 +32,8 @@ export interface Surroundings {
   beside(piece: ResolvedPiece, pin: number): number | undefined;
   /** Whether a mounted part and no line meets a pin. */
   bare(piece: ResolvedPiece, pin: number): boolean;
+  /** Width in m of the line that ends at a pin of a mounted part; undefined where copper goes on or there is none. */
+  pad(piece: ResolvedPiece, pin: number): number | undefined;
   /** By how much the copper at a pin goes on before it ends open, m; undefined where it does not. */
   open(piece: ResolvedPiece, pin: number): number | undefined;
   /** The corner that alone meets a pin. */
@@ -92,6 +94,18 @@ export function surroundings(pieces: readonly ResolvedPiece[]): Surroundings {
     bare(piece, pin) {
       const met = others(piece, pin).map((o) => parts.get(o.piece.kind));
       return met.some((d) => d?.bridges) && !met.some((d) => d?.widths !== undefined);
+    },
+    pad(piece, pin) {
+      const met = byNode.get(piece.nodes[pin]) ?? [];
+      const [mounted, copper] = [true, false].map((is) =>
+        met.filter((o) => Boolean(parts.get(o.piece.kind)?.bridges) === is),
+      );
+      // Of several parts on one pad the first one tells of it.
+      if (copper.length !== 1 || mounted[0]?.piece !== piece || mounted[0].pin !== pin) return undefined;
+      const { kind, values, settings } = copper[0].piece;
+      // A pad inside of a junction has the rim of that.
+      if (!values || setback(piece, pin) > 0) return undefined;
+      return parts.get(kind)?.widths?.(values, settings)[copper[0].pin];
     },
     open: (piece, pin) => {
       const met = only(piece, pin);

@@ -122,6 +122,8 @@ export interface ResolveContext {
   readonly beside: (pin: number) => number | undefined;
   /** Whether something without copper, a mounted part, and no line meets this pin. */
   readonly bare: (pin: number) => boolean;
+  /** Width in m of the line that ends at a pin where this part is mounted; undefined where copper goes on or there is none. */
+  readonly pad: (pin: number) => number | undefined;
   /** By how much the copper at a pin goes on before it ends open, m (negative: it ends before); undefined where it does not. */
   readonly open: (pin: number) => number | undefined;
   /** The corner that alone meets a pin, or undefined where none does. */

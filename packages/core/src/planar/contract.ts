@@ -31,6 +31,8 @@ export interface CopperPort {
   readonly z0: number;
   /** A part stands there: the line ends, and does not go on behind the port. */
   readonly ends?: boolean;
+  /** Number of the port at the other side of that part. */
+  readonly other?: number;
 }
 
 /** The width of the line at a port, m. */
@@ -108,6 +110,7 @@ export function sameCopper(a: Copper, b: Copper): boolean {
         p.number === q.number &&
         p.z0 === q.z0 &&
         Boolean(p.ends) === Boolean(q.ends) &&
+        p.other === q.other &&
         near(p.plane, q.plane) &&
         points(p.edge, q.edge)
       );

@@ -76,7 +76,7 @@ export function extended(copper: Copper): Copper {
   const more: Point[][] = [];
   const moved = ports.map((port) => {
     const [a, b] = port.edge;
-    if (walls && (port.ends || !liesAt(outlines, port.edge))) return port;
+    if (port.ends || (walls && !liesAt(outlines, port.edge))) return port;
     const width = widthOf(port);
     const [mx, my] = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
     const [ux, uy] = [(b[0] - a[0]) / width, (b[1] - a[1]) / width];

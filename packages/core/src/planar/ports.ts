@@ -41,6 +41,8 @@ export interface Feed {
   readonly width: number;
   /** What is behind it: a wall, whose image carries it on; the line itself, that goes on; nothing. */
   readonly behind: 'wall' | 'line' | 'nothing';
+  /** Out of the copper. */
+  readonly outward: Point;
   /** In a box: how far the next wall is behind it, as far as that counts, m. */
   readonly room?: number;
 }
@@ -85,7 +87,6 @@ export function feedOf(
   const { across, pitch, functions } = ports[index];
   const width = widthOf(port) + 2 * wider;
   const behind = goesOn ? 'line' : liesOn(walls, port.edge, 1e-9) ? 'wall' : 'nothing';
-  if (!walls) return { strip: { across, pitch }, width, behind };
   const [[ax, ay], [bx, by]] = port.edge;
   const middle: Point = [(ax + bx) / 2, (ay + by) / 2];
   // Out is away from the cell at the port.
@@ -93,11 +94,12 @@ export function feedOf(
   const [ux, uy] = [(by - ay) / widthOf(port), (ax - bx) / widthOf(port)];
   const out = (middle[0] - x) * ux + (middle[1] - y) * uy > 0 ? 1 : -1;
   const n: Point = [out * ux, out * uy];
+  if (!walls) return { strip: { across, pitch }, width, behind, outward: n };
   const far = FAR * Math.min(layers.below.height, layers.above.height);
   const room = Math.min(far, toWall(walls, middle, n));
   if (isOnAxis(ux, uy)) {
     const beside = axisOf(port) === 0 ? ([walls.y0, walls.y1] as const) : ([walls.x0, walls.x1] as const);
-    return { strip: { across, pitch, walls: beside }, width, behind, room };
+    return { strip: { across, pitch, walls: beside }, width, behind, outward: n, room };
   }
   // A line that comes from a wall at an angle has more room behind its end than beside it.
   const half = (across[0] + across[across.length - 1]) / 2;
@@ -108,6 +110,7 @@ export function feedOf(
     strip: { across, pitch, walls: [half - beside[0], half + beside[1]] },
     width,
     behind,
+    outward: n,
     room,
   };
 }
@@ -145,7 +148,7 @@ const one: Complex = { re: 1, im: 0 };
  * end in the open there is something in series as well; where the line goes on there is nothing.
  */
 export function* knownSteps(
-  { strip, width, behind, room = 0 }: Feed,
+  { strip, width, behind, room = 0 }: Omit<Feed, 'outward'>,
   layers: Layers,
   frequencies: readonly number[],
   sheet: Sheet | undefined,

@@ -7,7 +7,6 @@ import {
   type Accuracy,
   type Band,
   type Copper,
-  type CopperPort,
   type Point,
 } from './contract';
 import { freeMesh } from './free';
@@ -22,6 +21,7 @@ import { extended } from './extend';
 import { flowOf, type Flow } from './flow';
 import { guidedBy } from './guided';
 import { freePorts, launched } from './launch';
+import { facingPorts, type Facing } from './mounted';
 import { sweepSteps, type Swept } from './sweep';
 import { systemSteps, type Admittance, type Outside } from './system';
 import { makePassive, referred, wavesOf } from './waves';
@@ -187,11 +187,28 @@ function lineThrough(nodes: readonly number[], known: readonly Known[]): Line {
   });
 }
 
+/** The same where a part is mounted: it meets voltage and current at its pad, whose side may be that of wider copper. */
+const asItIs =
+  (line: Line): Line =>
+  (f) => {
+    const known = line(f);
+    return { ...known, z0: known.own };
+  };
+
+/** A port as its own line is taken off. */
+interface Embedded {
+  /** How far inside its plane lies, m. */
+  readonly plane: number;
+  /** Whether a part is mounted at the end of its line, which stores what an end stores. */
+  readonly stores: boolean;
+}
+
 /** S-parameters in waves of the ports' own lines from raw admittances: without what stands at the ends, moved to the planes. */
 function embedded(
   { re, im }: Admittance,
   lines: readonly Known[],
-  ports: readonly CopperPort[],
+  ports: readonly Embedded[],
+  facing: readonly Facing[],
 ): { re: Float64Array; im: Float64Array } {
   const n = ports.length;
   const yr = Float64Array.from(re);
@@ -200,18 +217,34 @@ function embedded(
     yr[p * n + p] -= shunt.re;
     yi[p * n + p] -= shunt.im;
   });
-  // (1 - Y z)^-1 Y takes an impedance z out that is in series with each port.
+  // (1 - Y z)^-1 Y takes impedances z out that are in series with the ports.
   if (lines.some(({ series }) => series.re !== 0 || series.im !== 0)) {
     const ar = new Float64Array(n * n);
     const ai = new Float64Array(n * n);
-    for (let p = 0; p < n; p++)
-      for (let q = 0; q < n; q++) {
-        const x = cx.mul({ re: yr[p * n + q], im: yi[p * n + q] }, lines[q].series);
-        ar[p * n + q] = (p === q ? 1 : 0) - x.re;
-        ai[p * n + q] = -x.im;
+    for (let p = 0; p < n; p++) ar[p * n + p] = 1;
+    const take = (from: number, to: number, z: Complex) => {
+      for (let p = 0; p < n; p++) {
+        const x = cx.mul({ re: yr[p * n + from], im: yi[p * n + from] }, z);
+        ar[p * n + to] -= x.re;
+        ai[p * n + to] -= x.im;
       }
+    };
+    lines.forEach(({ series }, p) => take(p, p, series));
+    // A current that goes on in another one has by that one's what it lacks.
+    for (const { ports: pair, share: made } of facing) {
+      const [p, q] = pair;
+      const mutual = { re: 0, im: (made * (lines[p].series.im + lines[q].series.im)) / 2 };
+      take(p, q, mutual);
+      take(q, p, mutual);
+    }
     solveComplex(n, n, ar, ai, yr, yi);
   }
+  // Where a part is mounted the current goes on through it, but the charge that an end stores is there.
+  lines.forEach(({ shunt }, p) => {
+    if (!ports[p].stores) return;
+    yr[p * n + p] += shunt.re;
+    yi[p * n + p] += shunt.im;
+  });
   const s = wavesOf(
     n,
     yr,
@@ -288,10 +321,19 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
       line = lineThrough(nodes, known);
       found.set(key, line);
     }
-    lines.push(line);
+    lines.push(ports[i].ends ? asItIs(line) : line);
   }
 
-  const planes = ports.map((p, i) => ({ ...p, plane: p.plane + mesh.ports[i].before }));
+  const facing = facingPorts(
+    ports,
+    feeds.map((feed) => feed.outward),
+    layers,
+  );
+  const planes = ports.map((p, i): Embedded => {
+    const { before } = mesh.ports[i];
+    // A piece of line that is set in front ends there, not the copper.
+    return { plane: p.plane + before, stores: p.ends === true && before === 0 };
+  });
   const middle = Math.max(least, (start + stop) / 2);
   const profiles = free.map((port) => {
     const guess = (lines[port](middle).beta / ((2 * Math.PI * middle) / C0)) ** 2;
@@ -307,7 +349,7 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
   /** In waves of the mesh's own lines, which stand for those of the strips themselves. */
   const wavesAt = (f: number) => {
     const known = lines.map((l) => l(f));
-    return { known, s: embedded(system.solve(f, outside(f)), known, planes) };
+    return { known, s: embedded(system.solve(f, outside(f)), known, planes, facing) };
   };
   return {
     unknowns: system.unknowns,

@@ -20,7 +20,7 @@ const sameValues = (a: PartValues, b: PartValues): boolean => {
 };
 
 /** What a part is told of what it meets. */
-type Around = Pick<ResolveContext, 'neighbour' | 'beside' | 'bare' | 'open' | 'corner' | 'turns'>;
+type Around = Pick<ResolveContext, 'neighbour' | 'beside' | 'bare' | 'pad' | 'open' | 'corner' | 'turns'>;
 
 /**
  * Works all pieces out: lines from what they hold, then what fits them, a junction beside a junction from what that one
@@ -39,6 +39,7 @@ export function fitPieces(
     neighbour: nothing,
     beside: nothing,
     bare: () => false,
+    pad: () => undefined,
     open: nothing,
     corner: nothing,
     turns: () => [],
@@ -87,6 +88,7 @@ export function fitPieces(
         neighbour: (pin) => around.neighbour(piece, pin),
         beside: (pin) => around.beside(piece, pin),
         bare: (pin) => around.bare(piece, pin),
+        pad: (pin) => around.pad(piece, pin),
         open: (pin) => around.open(piece, pin),
         corner: (pin) => around.corner(piece, pin),
         turns: (pin) => around.turns(piece, pin),

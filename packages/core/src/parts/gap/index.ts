@@ -1,9 +1,8 @@
-import { fromAdmittance } from '../../electrical';
 import { brent } from '../../numeric';
 import { FaceError, realValues, type PartDefinition, type ResolveContext } from '../contract';
-import { armProperty, armsFit, lineAt, type LineAtFrequency } from '../junction';
-import { TABLED, tabled } from '../tabled';
-import { gapElements } from './model';
+import { armProperty, armsFit, type LineAtFrequency } from '../junction';
+import { TABLED } from '../tabled';
+import { capacitances, gapElements, gapOf } from './model';
 
 const ARMS = ['w1', 'w2'];
 
@@ -12,15 +11,8 @@ const acrossGap = (context: ResolveContext, w1: number, w2: number) => {
   return (gap: number) => gapElements(context.medium, context.substrate, at(w1), at(w2), gap);
 };
 
-/** Capacitances across, and from either end to ground, F. */
-const capacitances = (across: number, first: number, second: number) =>
-  fromAdmittance(2, (f, re, im) => {
-    const w = 2 * Math.PI * f;
-    re.fill(0);
-    im[0] = w * (across + first);
-    im[1] = im[2] = -w * across;
-    im[3] = w * (across + second);
-  });
+/** One whose edges store nothing to ground. */
+const plain = (across: number) => capacitances({ across, first: 0, second: 0 });
 
 /** A gap across a line. */
 export const gap: PartDefinition = {
@@ -87,17 +79,12 @@ export const gap: PartDefinition = {
   widths: (values) => ARMS.map((name) => values[name]?.re),
 
   models: {
-    ideal: { reads: ['c'], electrical: ({ values }) => capacitances(values.c.re, 0, 0) },
+    ideal: { reads: ['c'], electrical: ({ values }) => plain(values.c.re) },
     modelled: {
       reads: ['c', 'gap', ...ARMS],
       electrical({ values }, context) {
-        if (!values.w1 || !values.w2) return capacitances(values.c.re, 0, 0);
-        const [a, b] = ARMS.map((name) => lineAt(context, values[name].re));
-        const widths = [a.width, b.width];
-        const found = tabled('gap', [...widths, values.gap.re], context, { widths });
-        if (found) return found;
-        const { first, second } = gapElements(context.medium, context.substrate, a, b, values.gap.re);
-        return capacitances(values.c.re, first, second);
+        if (!values.w1 || !values.w2) return plain(values.c.re);
+        return gapOf([values.w1.re, values.w2.re], values.gap.re, context, values.c.re);
       },
     },
   },

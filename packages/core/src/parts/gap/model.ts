@@ -1,7 +1,10 @@
+import { fromAdmittance, type Electrical } from '../../electrical';
 import { C0 } from '../../numeric';
 import type { Medium, Substrate } from '../../lines';
-import { perHertz, type InMedium, type LineAtFrequency } from '../junction';
+import type { ElectricalContext } from '../contract';
+import { lineAt, perHertz, type InMedium, type LineAtFrequency } from '../junction';
 import { openEndLength } from '../open-end/model';
+import { tabled } from '../tabled';
 
 /** A gap's pi of capacitances (F) between planes at its edges: across it, and from each edge to ground. */
 export interface GapElements {
@@ -67,4 +70,28 @@ export function gapElements(
   return narrow === a
     ? { across, first: narrower, second: wider }
     : { across, first: wider, second: narrower };
+}
+
+/** Capacitances across, and from either end to ground, F. */
+export const capacitances = ({ across, first, second }: GapElements): Electrical =>
+  fromAdmittance(2, (f, re, im) => {
+    const w = 2 * Math.PI * f;
+    re.fill(0);
+    im[0] = w * (across + first);
+    im[1] = im[2] = -w * across;
+    im[3] = w * (across + second);
+  });
+
+/** The ends of two lines of `widths` that face one another across a gap, m. @param across F; absent: as it follows from the gap */
+export function gapOf(
+  widths: readonly [number, number],
+  gap: number,
+  context: ElectricalContext,
+  across?: number,
+): Electrical {
+  const found = tabled('gap', [...widths, gap], context, { widths });
+  if (found) return found;
+  const [a, b] = widths.map((width) => lineAt(context, width));
+  const elements = gapElements(context.medium, context.substrate, a, b, gap);
+  return capacitances(across === undefined ? elements : { ...elements, across });
 }

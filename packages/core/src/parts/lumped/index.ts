@@ -1,6 +1,8 @@
-import { seriesImpedance } from '../../electrical';
+import { across, attached, changingSlowly, idealJoint, seriesImpedance } from '../../electrical';
 import { bar, MOUNTED_SPAN, mountedWidth } from '../shapes';
-import { realValues, scaled, type PartDefinition, type Property } from '../contract';
+import { realValues, scaled, type PartDefinition, type PartModel, type Property } from '../contract';
+import { gapOf } from '../gap/model';
+import { endOf } from '../open-end/model';
 import type { QuantityKind } from '../../units';
 
 /** What a real capacitor or coil has besides its value: series resistance at f0 (ohm), self-resonance (Hz). */
@@ -74,6 +76,32 @@ const correction: Property = {
   ],
 };
 
+/** Facts: width of the copper that ends at each pin, m; beside them `apart`, how far these ends are from one another. */
+const PADS = ['pad1', 'pad2'] as const;
+
+/**
+ * The open ends of the copper that a part is mounted on, which face one another where there are two: they store charge, however
+ * the current goes on.
+ */
+const padsOf: PartModel['ends'] = ({ facts }, context) => {
+  const read = (name: string) => (facts[name] as readonly number[] | undefined)?.[0];
+  const [first, second] = PADS.map(read);
+  const apart = read('apart');
+  if (first !== undefined && second !== undefined && apart !== undefined)
+    return [
+      {
+        pins: [0],
+        beside: [1],
+        electrical: changingSlowly(attached(idealJoint(3), 0, gapOf([first, second], apart, context), 0)),
+      },
+    ];
+  return [first, second].flatMap((width, pin) =>
+    width === undefined
+      ? []
+      : [{ pins: [pin], beside: [], electrical: changingSlowly(across(endOf(width, context))) }],
+  );
+};
+
 /** A mounted two-pin part: a body across the distance between its pads. */
 const mounted = (
   kind: string,
@@ -136,6 +164,15 @@ const mounted = (
       }),
     };
   },
+  facts(held, { pad }) {
+    const pads = [pad(0), pad(1)];
+    return {
+      ...Object.fromEntries(PADS.flatMap((name, pin) => (pads[pin] ? [[name, [pads[pin]]]] : []))),
+      ...(pads[0] && pads[1] ? { apart: [held.span?.re ?? MOUNTED_SPAN] } : {}),
+    };
+  },
+  etches: { pad1: 1, pad2: 1, apart: -1 },
+  swaps: [PADS],
   tells: [{ face, as: quantity === 'impedance' ? 'resistance' : quantity }],
   grows: {
     faces: [face],
@@ -153,8 +190,14 @@ const mounted = (
       electrical: ({ values }) => seriesImpedance((f, out) => impedance(values[face].re, f, out)),
     },
     modelled: {
-      reads:
-        kind === 'resistor' ? [face] : [face, 'esr', 'srf', ...(kind === 'capacitor' ? ['correction'] : [])],
+      reads: [
+        face,
+        ...(kind === 'resistor' ? [] : ['esr', 'srf']),
+        ...(kind === 'capacitor' ? ['correction'] : []),
+        ...PADS,
+        'apart',
+      ],
+      ends: padsOf,
       electrical({ values: { [face]: nominal, esr, srf, correction: added } }, { f0 }) {
         const value = { re: Math.max(0, nominal.re + (added?.re ?? 0)), im: 0 };
         const real: Imperfection | undefined =

@@ -1,9 +1,9 @@
 import { fromReflection } from '../../electrical';
 import { realValues, valueOf, type PartDefinition } from '../contract';
-import { armProperty, armsFit, lineAt, perHertz } from '../junction';
+import { armProperty, armsFit } from '../junction';
 import { bar, pinsAt } from '../shapes';
-import { TABLED, tabled } from '../tabled';
-import { openEndLength } from './model';
+import { TABLED } from '../tabled';
+import { endOf } from './model';
 
 const open = () => fromReflection((_f, out) => ((out.z0 = 50), (out.re = 1), (out.im = 0)));
 
@@ -53,20 +53,7 @@ export const openEnd: PartDefinition = {
       reads: ['width', 'trim'],
       electrical({ values }, context) {
         if (!values.width) return open();
-        const { re: width } = values.width;
-        const found = tabled('open-end', [width], context, {
-          widths: [width],
-          longer: [valueOf(values, 'trim')],
-        });
-        if (found) return found;
-        const line = lineAt(context, width);
-        const longer = openEndLength(context.medium, context.substrate, line) + valueOf(values, 'trim');
-        const turn = -2 * perHertz(line) * longer;
-        return fromReflection((f, out) => {
-          out.z0 = line.z0;
-          out.re = Math.cos(turn * f);
-          out.im = Math.sin(turn * f);
-        });
+        return endOf(values.width.re, context, valueOf(values, 'trim'));
       },
     },
   },

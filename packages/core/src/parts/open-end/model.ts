@@ -1,5 +1,8 @@
+import { fromReflection, type Electrical } from '../../electrical';
 import type { Medium, Substrate } from '../../lines';
-import type { InMedium, LineAtFrequency } from '../junction';
+import type { ElectricalContext } from '../contract';
+import { lineAt, perHertz, type InMedium, type LineAtFrequency } from '../junction';
+import { tabled } from '../tabled';
 
 type OpenEnd = (substrate: Substrate, line: LineAtFrequency) => number;
 
@@ -27,3 +30,16 @@ const ends: InMedium<OpenEnd> = {
 /** Length in m by which the fringing field at an open end lengthens a line. */
 export const openEndLength = (medium: Medium, substrate: Substrate, line: LineAtFrequency): number =>
   ends[medium.id](substrate, line);
+
+/** The open end of a line of `width`, `longer` behind the pin, both m. */
+export function endOf(width: number, context: ElectricalContext, longer = 0): Electrical {
+  const found = tabled('open-end', [width], context, { widths: [width], longer: [longer] });
+  if (found) return found;
+  const line = lineAt(context, width);
+  const turn = -2 * perHertz(line) * (openEndLength(context.medium, context.substrate, line) + longer);
+  return fromReflection((f, out) => {
+    out.z0 = line.z0;
+    out.re = Math.cos(turn * f);
+    out.im = Math.sin(turn * f);
+  });
+}
