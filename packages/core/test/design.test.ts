@@ -296,6 +296,8 @@ describe('a design worked out', () => {
           ...[1, 2, 3, 4].flatMap((pin) => [`open${pin}`, `away${pin}`]),
           // What turns beyond the ends of a line that curves.
           ...['turns1', 'turns2'],
+          // The ends of lines that a part is mounted on, and how far apart they are.
+          ...['pad1', 'pad2', 'apart'],
         ];
         for (const name of reads)
           expect([part.kind, known.includes(name), name]).toEqual([part.kind, true, name]);
@@ -328,6 +330,35 @@ describe('a design worked out', () => {
     close(factsOf('second').turns1, [0.5e-3, 0.5e-3, -Math.PI / 2, 0, 2.5e-3, 4.5e-3, -1, 1]);
     expect(factsOf('first').turns1).toBeUndefined();
     expect(factsOf('between')).toEqual({});
+  });
+
+  it('tells a mounted part of the lines that end at it, not of one that it stands beside nor of a junction', () => {
+    const line = (id: string, nodes: string[]) =>
+      pieceOf(id, 'line', { width: '1 mm', length: '5 mm' }, nodes);
+    const row = edited(project, (d) => ({
+      ...d,
+      pieces: [
+        pieceOf('p1', 'port', { z: '50 ohm' }, ['a'], { number: '1' }),
+        line('first', ['a', 'b']),
+        // Two of them on the same pads, which are there once.
+        pieceOf('series', 'resistor', { r: '5 ohm', span: '0.7 mm' }, ['b', 'c']),
+        pieceOf('beside', 'capacitor', { c: '1 pF', span: '0.7 mm' }, ['b', 'c']),
+        line('second', ['c', 'd']),
+        pieceOf('tee', 'tee', {}, ['d', 'e', 'f'], { side: 'left' }),
+        pieceOf('shunt', 'inductor', { l: '1 nH' }, ['f', 'ground']),
+        line('third', ['e', 'g']),
+        pieceOf('corner', 'tee', { w3: '1 mm' }, ['g', 'h', 'i'], { side: 'left' }),
+        pieceOf('pad', 'resistor', { r: '100 ohm' }, ['h', 'ground']),
+        line('last', ['i', 'j']),
+        pieceOf('end', 'resistor', { r: '50 ohm' }, ['j', 'ground']),
+      ],
+    }));
+    const { pieces, problems } = resolveDesign(row, row.designs[0]);
+    expect(problems).toEqual([]);
+    const facts = Object.fromEntries(pieces.map((p) => [p.id, p.facts]));
+    expect(facts.series).toEqual({ pad1: [1e-3], pad2: [1e-3], apart: [0.7e-3] });
+    expect(facts.end).toEqual({ pad1: [1e-3] });
+    for (const id of ['beside', 'shunt', 'pad']) expect(facts[id]).toEqual({});
   });
 
   it('is seen from the reference planes of its ports, at every level', () => {

@@ -111,8 +111,11 @@ describe('side walls', () => {
     const thin: Copper = { ...copper, metal: { ...copper.metal, thickness: 0 } };
     const without: Copper = { ...copper, walls: undefined };
     const inside: Copper = { ...thin, walls: { ...copper.walls!, x0: copper.walls!.x0 - 1e-3 } };
-    expect([1, 2, 3, SOLVER].map((solver) => by(solver, copper))).toEqual([false, false, false, true]);
-    expect([1, 2, 3].map((solver) => by(solver, thin))).toEqual([true, true, true]);
+    expect([1, 2, 3, 4, SOLVER].map((solver) => by(solver, copper))).toEqual([false, false, false, true, true]);
+    // What stands at the pads of mounted parts only the fifth knows.
+    const mounted: Copper = { ...thin, ports: thin.ports.map((p) => ({ ...p, ends: true })) };
+    expect([4, SOLVER].map((solver) => by(solver, mounted))).toEqual([false, true]);
+    expect([1, 2, 3, 4].map((solver) => by(solver, thin))).toEqual([true, true, true, true]);
     expect([3, SOLVER].map((solver) => by(solver, inside))).toEqual([false, true]);
     expect([2, 3].map((solver) => by(solver, { ...thin, walls: undefined }))).toEqual([false, true]);
     // What was solved within walls is not what the same copper does without them.

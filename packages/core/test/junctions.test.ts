@@ -54,6 +54,7 @@ const meeting = (
   neighbour: (pin) => widths[pin],
   beside: (pin) => (widths[pin] === undefined ? undefined : widths[pin] / 4),
   bare: () => false,
+  pad: () => undefined,
   open: () => undefined,
   corner: () => undefined,
   turns: () => [],

@@ -28,8 +28,9 @@ import { swiftOf } from '../src/planar/metal';
 import { rectangle, rectangleHalf } from '../src/planar/mesh';
 import { sweepPlan, sweepSteps } from '../src/planar/sweep';
 import { blockOf, gathering, symmetryBy } from '../src/planar/symmetry';
+import { sharedAcross } from '../src/planar/mounted';
 import { check, layers, line, MM, port, rect, TOP } from './copper';
-import { entry, size } from './helpers';
+import { entry, made, pieceOf, size, withDesign } from './helpers';
 import { random } from './validation';
 
 describe('pieces of the solution', () => {
@@ -188,6 +189,35 @@ describe('pieces of the solution', () => {
             expect(matrix.im![i * n + j]).toBeCloseTo(exact, 12);
           }
       }
+  });
+});
+
+describe('currents in line on both sides of a gap', () => {
+  const h = 0.5 * MM;
+  const { below } = layers;
+  const under = (cover: number) => ({
+    below: { ...below, height: h },
+    above: { er: 1, tand: 0, height: cover },
+  });
+
+  it('induce in one another what endless filaments over a plane do', () => {
+    // Of filaments: the integral twice over 1/u - 1/hypot(u, 2h), from the gap on.
+    const exact = (s: number) => {
+      const far = Math.hypot(s, 2 * h);
+      return (s * Math.log(2 * s) - s - s * Math.log(s + far) + far) / (2 * h);
+    };
+    for (const gap of [0.1 * h, h, 4 * h])
+      expect(sharedAcross(under(Infinity), 1e-6 * h, gap) / exact(gap)).toBeCloseTo(1, 4);
+    expect(sharedAcross(under(Infinity), 2 * h, 0)).toBe(1);
+  });
+
+  it('induce less the nearer a lid is, and as much as without one far below it', () => {
+    const shares = [Infinity, 2000 * h, 2 * h, h, h / 2].map((cover) => sharedAcross(under(cover), 2 * h, h));
+    expect(shares[1] / shares[0]).toBeCloseTo(1, 2);
+    for (let i = 1; i < shares.length; i++) expect(shares[i]).toBeLessThan(shares[i - 1]);
+    // Between two planes what is far off is the first of their modes: it falls by e^-pi with every distance of them.
+    const [near, far] = [4 * h, 6 * h].map((gap) => sharedAcross(under(h), 1e-6 * h, gap));
+    expect(Math.log(near / far) / Math.PI).toBeCloseTo(1.05, 1);
   });
 });
 
@@ -425,6 +455,33 @@ describe('solved copper', () => {
     // The lines set in front of it are none of the mesh that is asked for.
     expect(extended(tee(2.7)).polygons).toHaveLength(2);
     expect(extended(tee(0)).polygons).toHaveLength(4);
+  });
+
+  it('is meshed as ever where an arc begins a few micrometres behind a corner', () => {
+    const { project, design } = made('quarter-wave');
+    const line = (id: string, nodes: string[], held: Record<string, string>) =>
+      pieceOf(id, 'line', held, nodes);
+    const meshed = (lead: string) => {
+      const arm = (id: string, nodes: string[], turn: string) =>
+        line(id, nodes, { width: '0.6735 mm', length: '5.24 mm', turn, radius: '1.66 mm', lead });
+      const tried = withDesign(project, {
+        ...design,
+        pieces: [
+          ...[1, 2, 3].map((n) => pieceOf(`p${n}`, 'port', { z: '50 ohm' }, [`o${n}`], { number: `${n}` })),
+          line('feed', ['o1', 'in'], { width: '1.2743 mm', length: '4 mm' }),
+          pieceOf('tee', 'tee', {}, ['down', 'up', 'in'], { side: 'left' }),
+          arm('a2', ['up', 'o2'], '-90 deg'),
+          arm('a3', ['down', 'o3'], '90 deg'),
+        ],
+      });
+      const resolved = resolveDesign(tried, tried.designs[0]);
+      const mesh = meshOf(solvedSubject(resolved, layOut(resolved))!.copper, 12e9, 'fine');
+      check(mesh);
+      return mesh.bases.length;
+    };
+    const [at, behind] = ['0.63715 mm', '0.64 mm'].map(meshed);
+    expect(behind / at).toBeGreaterThan(0.9);
+    expect(behind / at).toBeLessThan(1.1);
   });
 
   it('is a line where it is one: from zero frequency on, in the open and in a box', () => {

@@ -1,5 +1,5 @@
 import { layOut } from '../../src/artwork';
-import { solvedSubject } from '../../src/levels';
+import { answer, solvedSubject } from '../../src/levels';
 import { forms, scaledBy } from '../../src/junctions/contract';
 import {
   curveCopper,
@@ -12,7 +12,14 @@ import { curved, curvedLine, provideTables, storedIn, type Square } from '../../
 import { junctionTables } from '../../src/junctions/tables';
 import { media, Sections, type MediumId, type Substrate } from '../../src/lines';
 import { C0, drive } from '../../src/numeric';
-import { portPiece, resolveDesign, simulate, type CircuitPiece } from '../../src/network';
+import {
+  portPiece,
+  resolveDesign,
+  simulate,
+  type CircuitPiece,
+  type Piece,
+  type Project,
+} from '../../src/network';
 import { parts, realValues } from '../../src/parts';
 import { layersOf, prepareSteps } from '../../src/planar';
 import { made, pieceOf, response, withDesign } from '../helpers';
@@ -160,41 +167,43 @@ function curveDifferences(
   }
 }
 
-/**
- * The same of pieces between two ports, as a design on 0.508 mm of permittivity 2.94 has them, copper that has a thickness and loses.
- * @param pieces their kinds, faces and settings, in a row
- */
-function designDifference(
-  f: number,
+const port = (number: number, node: string): Piece =>
+  pieceOf(`p${number}`, 'port', { z: '50 ohm' }, [node], { number: `${number}` });
+
+/** The same of a whole design, whose copper may have a thickness and lose, with what is mounted on it. */
+function wholeDifference(project: Project, f: number): number {
+  const resolved = resolveDesign(project, project.designs[0]);
+  const { copper, nodes, rest } = solvedSubject(resolved, layOut(resolved))!;
+  provideTables(junctionTables);
+  try {
+    const sample = drive(prepareSteps(copper, { start: f, stop: FINER * f }, 'fine')).at(f);
+    const known = answer({ ...rest, solved: { key: '', nodes, samples: [sample] } }, () => undefined);
+    return inS(response(project, 'modelled', [f]), drive(known.sample(Float64Array.of(f))));
+  } finally {
+    provideTables([]);
+  }
+}
+
+/** The same of pieces on 0.508 mm of permittivity 2.94. */
+function designDifference(f: number, ...pieces: readonly Piece[]): number {
+  const { project, design } = made('quarter-wave');
+  return wholeDifference(withDesign(project, { ...design, pieces }), f);
+}
+
+/** Pieces in a row between two ports: their kinds, faces and settings. */
+const inRow = (
   ...pieces: readonly (readonly [
     kind: string,
     held: Record<string, string>,
     settings?: Record<string, string>,
   ])[]
-): number {
-  const { project, design } = made('quarter-wave');
-  const port = (number: number, node: string) =>
-    pieceOf(`p${number}`, 'port', { z: '50 ohm' }, [node], { number: `${number}` });
-  const row = withDesign(project, {
-    ...design,
-    pieces: [
-      port(1, 'n0'),
-      ...pieces.map(([kind, held, settings], i) =>
-        pieceOf(`x${i}`, kind, held, [`n${i}`, `n${i + 1}`], settings),
-      ),
-      port(2, `n${pieces.length}`),
-    ],
-  });
-  const resolved = resolveDesign(row, row.designs[0]);
-  const { copper } = solvedSubject(resolved, layOut(resolved))!;
-  provideTables(junctionTables);
-  try {
-    const solved = drive(prepareSteps(copper, { start: f, stop: FINER * f }, 'fine')).at(f);
-    return inS(response(row, 'modelled', [f]), solved);
-  } finally {
-    provideTables([]);
-  }
-}
+): Piece[] => [
+  port(1, 'n0'),
+  ...pieces.map(([kind, held, settings], i) =>
+    pieceOf(`x${i}`, kind, held, [`n${i}`, `n${i + 1}`], settings),
+  ),
+  port(2, `n${pieces.length}`),
+];
 
 /** The pieces that stand at a pair's pins, by the kind of its ends: ports are in the order of `pairEndCopper`. */
 const endPieces: Readonly<Record<'pair-end' | 'pair-end-bent' | 'pair-bends', readonly string[]>> = {
@@ -377,10 +386,73 @@ export const tables: Group = {
           ] as const;
         const corner = ['bend', {}, { shape: 'mitred', side: 'left' }] as const;
         return [1, -1].flatMap((side) => [
-          designDifference(10e9, straight, arc(60), arc(60 * side), straight),
-          designDifference(10e9, straight, corner, arc(60 * side, 0.8), straight),
+          designDifference(10e9, ...inRow(straight, arc(60), arc(60 * side), straight)),
+          designDifference(10e9, ...inRow(straight, corner, arc(60 * side, 0.8), straight)),
         ]);
       },
+    },
+    {
+      what: 'Tees with arms that curve',
+      against: 'the field solution of the copper between three ports, fine mesh, in S against 50 ohm',
+      over: 'er 2.94, 0.508 mm, at 5 GHz: one arm or both away from the side arm, by 90 deg, from 0.3 mm behind the tee on',
+      bound: 0.012,
+      absolute: true,
+      errors: () =>
+        [true, false].map((both) => {
+          const arm = (n: number, from: string, turn: string) =>
+            pieceOf(
+              `arm${n}`,
+              'line',
+              { width: '0.7 mm', length: '5.5 mm', ...(turn && { turn, radius: '1.6 mm', lead: '0.65 mm' }) },
+              [from, `o${n}`],
+            );
+          return designDifference(
+            5e9,
+            port(1, 'i'),
+            pieceOf('feed', 'line', { width: '0.7 mm', length: '4 mm' }, ['i', 'in']),
+            pieceOf('tee', 'tee', {}, ['down', 'up', 'in'], { side: 'left' }),
+            arm(2, 'up', '-90 deg'),
+            arm(3, 'down', both ? '90 deg' : ''),
+            port(2, 'o2'),
+            port(3, 'o3'),
+          );
+        }),
+    },
+    {
+      what: 'Couplers, with what stands between their sections',
+      against: 'the field solution of the whole copper, fine mesh, in S against 50 ohm',
+      over: 'er 2.94, 0.508 mm: 20 dB at 3 GHz in one section and in three',
+      bound: 0.012,
+      absolute: true,
+      errors: () =>
+        ['1', '3'].map((sections) =>
+          wholeDifference(made('coupler', { freq: '3 GHz', coupling: '20 dB', sections }).project, 3e9),
+        ),
+    },
+    {
+      what: 'Mounted parts between the ends of two lines',
+      against: 'the field solution of both, fine mesh, joined by the part, in S against 50 ohm',
+      over: 'er 2.94, 0.508 mm, at 4 GHz: 0 and 50 ohm over 1 mm, 0 ohm over 0.3 mm and between unequal widths',
+      bound: 0.006,
+      absolute: true,
+      errors: () =>
+        (
+          [
+            ['0 ohm', '1 mm', '1.27 mm'],
+            ['50 ohm', '1 mm', '1.27 mm'],
+            ['0 ohm', '0.3 mm', '1.27 mm'],
+            ['0 ohm', '1 mm', '0.7 mm'],
+          ] as const
+        ).map(([r, span, width]) =>
+          designDifference(
+            4e9,
+            ...inRow(
+              ['line', { width, length: '6 mm' }],
+              ['resistor', { r, span }],
+              ['line', { width: '1.27 mm', length: '6 mm' }],
+            ),
+          ),
+        ),
     },
     {
       what: 'Curves of wide stripline, by how much they are shorter',
