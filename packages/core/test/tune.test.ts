@@ -11,6 +11,7 @@ import {
   inAttempt,
   keepAttempt,
   matchPath,
+  pathArc,
   profileOf,
   rangeOf,
   shareNearest,
@@ -232,9 +233,24 @@ describe('the way on the Smith chart', () => {
       const path = pathOf(project, design, level)!;
       expect(path.start.re).toBeCloseTo((23 ** 2 + 41 ** 2 - 2500) / (73 ** 2 + 41 ** 2), 9);
       let here = path.start;
+      const resolved = resolveDesign(project, design);
       for (const arc of path.arcs) {
         expect(Math.hypot(arc.points[0].re - here.re, arc.points[0].im - here.im)).toBeLessThan(1e-3);
         here = arc.points[arc.points.length - 1];
+        // By itself a piece that lies in the way begins and ends where it does on the way as a whole.
+        const { nodes } = design.pieces.find((p) => p.id === arc.piece)!;
+        if (
+          design.pieces.some(
+            (p) => /tee|cross/.test(p.kind) && p.nodes.slice(2).some((n) => nodes.includes(n)),
+          )
+        )
+          continue;
+        const alone = pathArc(design, resolved, circuitOf(resolved, level)!, () => undefined, arc.piece)!;
+        for (const [p, q] of [
+          [alone.points[0], arc.points[0]],
+          [alone.points.at(-1)!, here],
+        ])
+          expect(Math.hypot(p.re - q.re, p.im - q.im)).toBeLessThan(1e-3);
       }
       const s = entry(response(project, level, [f0]), 1, 1);
       expect(here.re).toBeCloseTo(s.re, 9);

@@ -136,7 +136,8 @@ function reflector(
       const block = blockOf(pins.length + 1, rest);
       return (values) => {
         const own = join([seenBy(circuit.model, { ...piece, values })]);
-        const direct = apart?.(own.parts[0].electrical, f0);
+        // What stands at its ends is a part of its own.
+        const direct = own.parts.length === 1 ? apart?.(own.parts[0].electrical, f0) : undefined;
         if (direct) return direct;
         const looked = join([portPiece(LOOK, z0, 1)]);
         const all = [...own.parts, { electrical: block, nodes: [LOOK, ...pins] }];
