@@ -118,7 +118,7 @@ const mounted = (
   name,
   group: 'mounted',
   bridges: true,
-  about: `A ${name} mounted between two pins. Where both pins are placed already it bridges them. ${about}`,
+  about: `A ${name} mounted between two pins. Where both pins are placed already it bridges them. ${about} Lines that end at its pins have open ends there at the modelled level, or a gap as wide as its span between them.`,
   variants: [{ id: kind, label: name, held: { [face]: initial } }],
   properties: [
     {
