@@ -111,7 +111,13 @@ describe('side walls', () => {
     const thin: Copper = { ...copper, metal: { ...copper.metal, thickness: 0 } };
     const without: Copper = { ...copper, walls: undefined };
     const inside: Copper = { ...thin, walls: { ...copper.walls!, x0: copper.walls!.x0 - 1e-3 } };
-    expect([1, 2, 3, 4, SOLVER].map((solver) => by(solver, copper))).toEqual([false, false, false, true, true]);
+    expect([1, 2, 3, 4, SOLVER].map((solver) => by(solver, copper))).toEqual([
+      false,
+      false,
+      false,
+      true,
+      true,
+    ]);
     // What stands at the pads of mounted parts only the fifth knows.
     const mounted: Copper = { ...thin, ports: thin.ports.map((p) => ({ ...p, ends: true })) };
     expect([4, SOLVER].map((solver) => by(solver, mounted))).toEqual([false, true]);

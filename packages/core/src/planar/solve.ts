@@ -1,14 +1,6 @@
 import { C0, cx, share, solveComplex, type Complex, type Sample, type Steps } from '../numeric';
 import type { SData } from '../results';
-import {
-  CopperError,
-  liesOn,
-  widthOf,
-  type Accuracy,
-  type Band,
-  type Copper,
-  type Point,
-} from './contract';
+import { CopperError, liesOn, widthOf, type Accuracy, type Band, type Copper, type Point } from './contract';
 import { freeMesh } from './free';
 import { gridMesh, isManhattan, WIDEST, type Grading } from './grid';
 import type { Mesh } from './mesh';
