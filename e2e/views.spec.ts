@@ -23,6 +23,7 @@ test('a match is made and tuned with the keyboard alone', async ({ page }) => {
   await tabTo(/Make the design/);
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/\/design\//);
+  await expect(page.getByLabel('value zl')).toBeVisible();
   await tabTo(/value zl/);
   await page.keyboard.press('ArrowUp');
   await page.keyboard.press('ArrowUp');
