@@ -95,7 +95,7 @@ export const tee: PartDefinition = {
     const found =
       tabled('tee', widths, context, { widths, longer: [...pads, 0] }) ??
       fromJunction(teeJunction(medium, substrate, a, b, side, pads));
-    const inSeries = bowed(facts, [widths[0], widths[1]], context);
+    const inSeries = bowed(facts, [widths[0], widths[1]], widths[2], context);
     if (!inSeries) return found;
     return changingSlowly(
       inSeries.reduce(
