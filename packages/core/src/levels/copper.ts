@@ -125,8 +125,11 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
     ports.push({ number: nodes.length, edge, plane: 0, z0: REFERENCE, ends: true });
     holes.push({ kind: 'via', values: { hole: piece.values!.hole }, settings: {}, facts: {}, nodes: [node] });
   }
-  const joined = circuit.pieces.filter((p) => fieldOf(p) === 'joined');
   if (ports.length === 0) throw new NotSolvable('nothing is joined to the copper');
+  // What they learn of copper beside them is in its solution.
+  const joined = circuit.pieces
+    .filter((p) => fieldOf(p) === 'joined')
+    .map((piece) => ({ ...piece, facts: {} }));
   const walls = sideWalls(resolved, layout);
   return {
     copper: {
@@ -136,8 +139,7 @@ export function solvedSubject(resolved: ResolvedDesign, layout: Layout): SolvedS
       ...(walls && { walls }),
     },
     nodes,
-    // What they learn of copper beside them is in its solution.
-    rest: { ...circuit, pieces: [...joined.map((piece) => ({ ...piece, facts: {} })), ...holes] },
+    rest: { ...circuit, pieces: [...joined, ...holes] },
   };
 }
 

@@ -373,6 +373,10 @@ export const propertiesOf = (
 export const valueOf = (values: PartValues, face: string, fallback = 0): number =>
   values[face] ? values[face].re : fallback;
 
+/** A fact that is one length, m; undefined where it is left out. */
+export const lengthIn = (facts: PartFacts, name: string): number | undefined =>
+  (facts[name] as readonly number[] | undefined)?.[0];
+
 /** Values with some faces, where they are there, as many times as large. */
 export const scaled = (values: PartValues, faces: readonly string[], by: number): PartValues => ({
   ...values,

@@ -77,32 +77,32 @@ export const turnsIn = (facts: PartFacts): [Turn[], Turn[]] => [read(facts.turns
  * What a line with a corner of 1 rad at its beginning, and arcs further on to the same side, has less of inductance than its length
  * says, as a length of line, m: what makes the way shorter and what returns are both by that.
  * @param width of the line, m
+ * @returns that by how far, m, the corner and the arcs know of one another
  */
 function lessBy(
   turns: readonly Turn[],
   width: number,
-  reach: number,
   { medium, substrate, f0 }: ElectricalContext,
-): number {
+): (reach: number) => number {
   const height = heightOf(medium.id, substrate);
   const by = curved();
-  let sum = 0;
-  for (const { from, to, angle } of turns) {
+  const each = turns.flatMap(({ from, to, angle }) => {
     const radius = (to - from) / Math.abs(angle);
     const stored = storedIn('curve', medium.id, substrate, [width, radius]);
-    if (!stored) continue;
+    if (!stored) return [];
     curvedLine(stored, width, radius, to - from, height)(f0, 0, by);
     const [shorter, returned] = by.beside;
-    sum += Math.sign(angle) * (shorter - returned) * Math.exp(-Math.max(0, from) / reach);
-  }
-  return sum;
+    return [{ from, less: Math.sign(angle) * (shorter - returned) }];
+  });
+  return (reach) =>
+    each.reduce((sum, { from, less }) => sum + less * Math.exp(-Math.max(0, from) / reach), 0);
 }
 
 /**
  * What curves beside a tee, as inductances in series with its arms, H: what a current induces in another one. Around a corner a
  * curve to the same side makes the way shorter, and along both arms in line one of them does so to the other. Between two of
  * three arms in each case: by the law of cosines a product of two currents is that of squares of three.
- * @param widths of the arms in line, m
+ * @param widths of the arms in line, and @param side of the side arm, m
  */
 export function bowed(
   facts: PartFacts,
@@ -118,15 +118,12 @@ export function bowed(
     const { z0, eeff } = lineAt(context, width);
     const perMetre = (z0 * Math.sqrt(eeff)) / C0 / 2;
     const reach = reachOf(width, height);
+    const less = lessBy(beyond, width, context);
     return {
       /** Around the corner to the side arm, for each rad of it. */
-      around:
-        BESIDE.size *
-        Math.cbrt(side / width) *
-        lessBy(beyond, width, BESIDE.reach * height, context) *
-        perMetre,
+      around: BESIDE.size * Math.cbrt(side / width) * less(BESIDE.reach * height) * perMetre,
       /** In a corner of 1 rad at the beginning, from one of its sides to the other one. */
-      induces: lessBy(beyond, width, reach, context) * perMetre,
+      induces: less(reach) * perMetre,
       angle: 2 * exposed(beyond, 0, reach),
     };
   });

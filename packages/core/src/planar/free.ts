@@ -10,6 +10,7 @@ import {
   CORNER,
   distance,
   facing,
+  isEntered,
   movedRing,
   runsOf,
   sidesOf,
@@ -64,7 +65,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
   sizeSides(sized, grading);
   const drawn = withoutSlivers(sized);
   const wide = widened(drawn, (s) =>
-    s.port !== undefined || s.wall
+    isEntered(s)
       ? 0
       : Math.min(
           OUTWARD * Math.min(s.cell, grading.longest) + Math.min(grading.wider, CLOSED * s.room),
@@ -245,7 +246,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
     if (!within(cut, x, y)) continue;
     const room = (s: Side): number => {
       if (s.fold) return 0.5 * thick;
-      return 0.75 * Math.min(depth, s.port === undefined && !s.wall ? s.cell : 0.6 * grading.longest);
+      return 0.75 * Math.min(depth, isEntered(s) ? 0.6 * grading.longest : s.cell);
     };
     if (sides.some((s) => distance(s, x, y) < room(s))) continue;
     if (near(x, y, SPARSE * thick) < 0) put(x, y);
@@ -406,7 +407,7 @@ function widened(rings: readonly (readonly Side[])[], out: (s: Side) => number):
         if (along > SHRUNK * own[i].length) return;
         turned = true;
         const three = [-1, 0, 1].map((k) => own[(i + k + own.length) % own.length]);
-        const free = three.filter((o) => o.port === undefined && !o.wall);
+        const free = three.filter((o) => !isEntered(o));
         const least = Math.min(...free.map((o) => outs.get(o)!)) * (round > 1 ? 0.5 : 1);
         for (const o of free) outs.set(o, least);
       }),
@@ -503,9 +504,8 @@ function layersBehind(
   const layers: Layer[] = [];
   const fold: Layer[] = [];
   for (const { x, y, side } of seeds) {
-    const isEnd = side.port !== undefined || side.wall === true;
     const { far, side: other } = facing(sides, side, x, y, -side.nx, -side.ny);
-    let thick = isEnd ? longest : Math.min(side.cell, longest);
+    let thick = isEntered(side) ? longest : Math.min(side.cell, longest);
     // A part of the outline that is turned over looks at nothing.
     const end = other === undefined ? 0 : other.fold ? far - 0.5 * thick : far / 2 + 1e-9;
     for (let depth = thick; depth <= end;) {
@@ -526,7 +526,7 @@ function atCorner(ring: readonly Side[], run: readonly Side[], end: 'first' | 'l
   const i = ring.indexOf(side);
   const n = ring.length;
   const next = ring[end === 'first' ? (i + n - 1) % n : (i + 1) % n];
-  if (next.port !== undefined || next.wall) return Infinity;
+  if (isEntered(next)) return Infinity;
   return Math.min(side.cell, next.cell);
 }
 

@@ -83,6 +83,9 @@ export function distance({ a, length, nx, ny }: Side, x: number, y: number): num
   return Math.hypot(x - a[0] + ny * t, y - a[1] - nx * t);
 }
 
+/** Whether current enters there: at a port, or out of a wall as its own image. */
+export const isEntered = (s: Side): boolean => s.port !== undefined || s.wall === true;
+
 export const turnBetween = (p: Side, q: Side): number =>
   Math.atan2(p.nx * q.ny - p.ny * q.nx, p.nx * q.nx + p.ny * q.ny);
 
@@ -126,10 +129,9 @@ export function sidesOf({ polygons, ports, walls }: Copper): Side[][] {
 
 /** Parts of an outline without a corner inside; a ring without any is one. Sides of ports and walls are by themselves. */
 export function runsOf(ring: readonly Side[]): Side[][] {
-  const special = (s: Side) => s.port !== undefined || s.wall === true;
   const breaks = (i: number): boolean => {
     const [p, q] = [ring[(i + ring.length - 1) % ring.length], ring[i]];
-    return special(p) || special(q) || Math.abs(turnBetween(p, q)) > CORNER;
+    return isEntered(p) || isEntered(q) || Math.abs(turnBetween(p, q)) > CORNER;
   };
   const start = ring.findIndex((_, i) => breaks(i));
   if (start < 0) return [[...ring]];
@@ -171,7 +173,7 @@ export function sizeSides(rings: readonly (readonly Side[])[], { edge, gap, wide
     for (const run of runsOf(ring)) {
       const whole = run.reduce((sum, s) => sum + s.length, 0);
       for (const side of run) {
-        if (side.port !== undefined || side.wall) continue;
+        if (isEntered(side)) continue;
         // What a jog does that is short against the height needs no cells of its own.
         let size = Math.min(whole, edge * Math.max(Math.min(whole, widest), SHORT * widest));
         for (const t of LOOKS) {
@@ -197,14 +199,13 @@ export function sizeSides(rings: readonly (readonly Side[])[], { edge, gap, wide
 
 /** Outlines without the sides of a corner that are nothing against the cells there: those beside them meet where they would. */
 export function withoutSlivers(rings: readonly (readonly Side[])[]): Side[][] {
-  const isFixed = (s: Side) => s.port !== undefined || s.wall === true;
   return rings.map((ring) => {
     const left = [...ring];
     for (let i = 0; i < left.length && left.length > 4; i++) {
       const n = left.length;
       const [before, after] = [(i + n - 1) % n, (i + 1) % n];
       const [p, s, q] = [left[before], left[i], left[after]];
-      if (!(s.length < SLIVER * s.cell) || [p, s, q].some(isFixed)) continue;
+      if (!(s.length < SLIVER * s.cell) || [p, s, q].some(isEntered)) continue;
       const turn = p.nx * q.ny - p.ny * q.nx;
       if (Math.abs(turn) < STRAIGHT) continue;
       // Both lines from the end of the first one on.

@@ -39,7 +39,7 @@ export function fitPieces(
     neighbour: nothing,
     beside: nothing,
     bare: () => false,
-    pad: () => undefined,
+    pad: nothing,
     open: nothing,
     corner: nothing,
     turns: () => [],

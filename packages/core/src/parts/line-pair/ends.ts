@@ -1,5 +1,12 @@
 import { across, attached, cascade, changingSlowly, symmetricPair, type Electrical } from '../../electrical';
-import type { ElectricalContext, PartFacts, PartState, PinEnd, ResolveContext } from '../contract';
+import {
+  lengthIn,
+  type ElectricalContext,
+  type PartFacts,
+  type PartState,
+  type PinEnd,
+  type ResolveContext,
+} from '../contract';
 import { sideOf } from '../junction';
 import { tabled } from '../tabled';
 
@@ -74,7 +81,7 @@ interface Ends {
 /** The ends of a pair that tables hold; each other one is what the pieces there make of it by themselves. */
 export function endsOf({ values, facts }: PartState, context: ElectricalContext): Ends {
   const [width, gap] = [values.width.re, values.gap.re];
-  const fact = (name: string) => (facts[name] as readonly number[] | undefined)?.[0];
+  const fact = (name: string) => lengthIn(facts, name);
   const bendsAway = (pin: number) => Math.abs((fact(AWAY[pin]) ?? 0) - RIGHT) < 1e-6;
   const corner = () => tabled('mitred-bend', [width], context, { widths: [width, width] });
   let longer = 0;

@@ -1,6 +1,13 @@
 import { across, attached, changingSlowly, idealJoint, seriesImpedance } from '../../electrical';
 import { bar, MOUNTED_SPAN, mountedWidth } from '../shapes';
-import { realValues, scaled, type PartDefinition, type PartModel, type Property } from '../contract';
+import {
+  lengthIn,
+  realValues,
+  scaled,
+  type PartDefinition,
+  type PartModel,
+  type Property,
+} from '../contract';
 import { gapOf } from '../gap/model';
 import { endOf } from '../open-end/model';
 import type { QuantityKind } from '../../units';
@@ -84,9 +91,8 @@ const PADS = ['pad1', 'pad2'] as const;
  * the current goes on.
  */
 const padsOf: PartModel['ends'] = ({ facts }, context) => {
-  const read = (name: string) => (facts[name] as readonly number[] | undefined)?.[0];
-  const [first, second] = PADS.map(read);
-  const apart = read('apart');
+  const [first, second] = PADS.map((name) => lengthIn(facts, name));
+  const apart = lengthIn(facts, 'apart');
   if (first !== undefined && second !== undefined && apart !== undefined)
     return [
       {
