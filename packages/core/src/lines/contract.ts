@@ -70,6 +70,10 @@ export interface Medium {
   readonly grounds: 1 | 2;
   /** One dielectric all round: waves are TEM and know no dispersion. */
   readonly homogeneous: boolean;
+  /** The substrate on which a sheet stands for metal that has a thickness: planes are as far from it as from the faces of the metal. */
+  sheeted(substrate: Substrate): Substrate;
+  /** How far outside of the edge of thick metal that sheet has its own, far from other edges, m. */
+  outward(substrate: Substrate): number;
   /** Why a substrate cannot be computed at all, or undefined: the field at fault and the reason in words. */
   refuse(
     substrate: Substrate,

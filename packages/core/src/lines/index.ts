@@ -2,6 +2,7 @@ export type { Ends } from './among';
 export * from './contract';
 export { skinDepth, thicknessFactor, roughnessFactor, surfaceResistance } from './loss';
 export { thinStripImpedance } from './stripline';
+export { inRoom } from './edges';
 export * from './kinds';
 export * from './sections';
 export * from './analysis';

@@ -133,6 +133,13 @@ export const stripline: Medium = {
   name: 'Stripline',
   grounds: 2,
   homogeneous: true,
+  sheeted: (s) => ({ ...s, thickness: 0, height: Math.max(s.height - s.thickness, s.height / 2) }),
+  /** From the exact fringing capacitance of a thick edge (Cohn 1954). */
+  outward({ thickness, height }) {
+    const r = height / (height - thickness);
+    const added = 2 * r * Math.log(r + 1) - (thickness > 0 ? (r - 1) * Math.log(r * r - 1) : 0);
+    return ((added - 2 * Math.LN2) / (2 * Math.PI)) * (height - thickness);
+  },
   refuse({ thickness, height, offCentre = 0 }) {
     if (thickness < height && thickness + 2 * offCentre >= height)
       return { field: 'offCentre', message: 'puts the strip into one of the planes' };

@@ -35,6 +35,9 @@ export interface CopperPort {
   readonly other?: number;
 }
 
+/** Whether a port is at a pad of a part whose other side has one too: the copper ends there, but for the current. */
+export const isPad = ({ ends, other }: CopperPort): boolean => ends === true && other !== undefined;
+
 /** The width of the line at a port, m. */
 export const widthOf = ({ edge: [a, b] }: Pick<CopperPort, 'edge'>): number =>
   Math.hypot(b[0] - a[0], b[1] - a[1]);

@@ -1,7 +1,8 @@
 import Constrainautor from '@kninnug/constrainautor';
 import Delaunator from 'delaunator';
-import { CopperError, isOnAxis, type Copper, type Point } from './contract';
-import { CLOSED, graded, type Grading } from './grid';
+import { CopperError, isOnAxis, isPad, type Copper, type Point } from './contract';
+import { inRoom } from '../lines';
+import { graded, type Grading } from './grid';
 import { cellOf, edgeHalf, rectangle, type Cell, type Entry, type Half, type Mesh } from './mesh';
 import { folded, foldsOf, mirrored, type Fold } from './fold';
 import { within } from '../polygons';
@@ -68,7 +69,7 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
     isEntered(s)
       ? 0
       : Math.min(
-          OUTWARD * Math.min(s.cell, grading.longest) + Math.min(grading.wider, CLOSED * s.room),
+          OUTWARD * Math.min(s.cell, grading.longest) + inRoom(grading.wider, s.room),
           NEARER * s.room,
         ),
   );
@@ -98,8 +99,18 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
         `the strip behind its edge must go straight in for ${Number((1.05 * depth * 1e3).toPrecision(3))} mm`,
         number,
       );
+    // At a pad the copper ends, and is cut as at other edges.
+    const ends = straight && isPad(ports[p]);
+    const cell = ends
+      ? Math.min(pitch, grading.edge * Math.min(side.length, grading.widest), clear / grading.gap)
+      : pitch;
+    const steps: number[] = [];
+    for (const share of graded(1, cell / depth, pitch / depth))
+      steps.push((steps.at(-1) ?? 0) + share * depth);
+    steps[steps.length - 1] =
+      depth + (ends ? Math.min(OUTWARD * cell + inRoom(grading.wider, clear), NEARER * clear) : 0);
     // Where the strip does not go straight in, a piece of line is set in front of it.
-    return { side, depth, pitch, before: straight ? 0 : depth };
+    return { side, depth, steps, pitch, before: straight ? 0 : depth };
   });
   let rings = wide.map((ring) =>
     movedRing(
@@ -303,19 +314,18 @@ export function freeMesh(copper: Copper, grading: Grading): Mesh {
   };
   /** Of each port the one whose block became its own. */
   const like = new Map<number, number>();
-  blocks.forEach(({ side, depth, pitch }, p) => {
+  blocks.forEach(({ side, steps }, p) => {
     const row = border.filter((b) => b.side.port === p);
     if (row.length > 0) like.set(p, p);
     const t = away(p);
     const inner = [...new Set(row.flatMap(({ a, b }) => [a, b]))].sort((a, b) => t(a) - t(b));
     let low = inner;
-    for (let i = 1; i <= BLOCK; i++) {
-      const step = i === BLOCK ? depth : i * pitch;
+    for (const step of steps) {
       const high = inner.map((k) => put(points[k][0] + step * side.nx, points[k][1] + step * side.ny));
       for (let k = 0; k + 1 < low.length; k++) {
         // Along the side the copper lies to the left, outward to the right.
         list.push([low[k], high[k], high[k + 1], low[k + 1]]);
-        if (i === BLOCK) open.push({ a: high[k], b: high[k + 1], port: p });
+        if (step === steps.at(-1)) open.push({ a: high[k], b: high[k + 1], port: p });
       }
       low = high;
     }

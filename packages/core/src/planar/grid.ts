@@ -1,5 +1,6 @@
-import { axisOf, CopperError, type Copper, type CopperPort, type Point, type Walls } from './contract';
+import { axisOf, CopperError, isPad, type Copper, type CopperPort, type Point, type Walls } from './contract';
 import { rectangle, rectangleHalf, type Cell, type Entry, type Half, type Mesh } from './mesh';
+import { inRoom } from '../lines';
 import { within } from '../polygons';
 
 /** How a mesh is made. */
@@ -21,9 +22,6 @@ export interface Grading {
  * outwards by it. Of a strip alone 0.109 to 0.117, with cells halved towards the edges 0.115.
  */
 export const OUTWARD = 0.115;
-
-/** Share of a gap by which the thickness of the metal may narrow it from either side. */
-export const CLOSED = 0.25;
 
 /** Width over height above which an edge does not know of the other one. */
 export const WIDEST = 1.8;
@@ -229,11 +227,12 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
       for (const end of [1, 2] as const) {
         const line = unions.find(spans[k][d][end]);
         const at = end === 1 ? from[d] : to[d];
-        // At a wall and where current enters nothing ends: the strip goes on as its own image, or as a line.
+        // At a wall and where current enters nothing ends, unless by a part: the strip goes on as its own image, or as a line.
         const row = from[1 - d];
         const [a, b] = inside(d, at, row);
         const outside = a !== b;
-        if (outside && (onWall(d, axes[d].at[at]) || portOn(d, at, row))) continue;
+        const port = portOn(d, at, row);
+        if (outside && (onWall(d, axes[d].at[at]) || (port && !isPad(port)))) continue;
         least(line, Math.min(width, grading.widest));
         if (!outside) continue;
         const known = edges.get(line) ?? { lower: false, higher: false };
@@ -278,10 +277,7 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
         const edge = edges.get(line);
         // A line that is an edge on both of its sides stays where it is.
         if (edge && edge.lower !== edge.higher && (way < 0 ? edge.lower : edge.higher))
-          moved.set(
-            line,
-            way * (OUTWARD * cell * width + Math.min(grading.wider, CLOSED * (room.get(line) ?? Infinity))),
-          );
+          moved.set(line, way * (OUTWARD * cell * width + inRoom(grading.wider, room.get(line) ?? Infinity)));
       }
     }
   });
@@ -308,6 +304,8 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
 
   const bases: Half[][] = [];
   const entering: number[][] = ports.map(() => []);
+  /** Of each port the longest cells behind it. */
+  const pitches = ports.map(() => 0);
   const between = (a: number, b: number, d: number): void => {
     bases.push([
       rectangleHalf(a, cells[a], d === 0 ? 'right' : 'top', 1),
@@ -339,7 +337,12 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
           const cell =
             d === 0 ? number(k, end === 'lower' ? 0 : m - 1, r) : number(k, r, end === 'lower' ? 0 : n - 1);
           const side = d === 0 ? (end === 'lower' ? 'left' : 'right') : end === 'lower' ? 'bottom' : 'top';
-          if (port) entering[ports.indexOf(port)].push(bases.length);
+          if (port) {
+            const p = ports.indexOf(port);
+            const [start, stop] = [axes[d].at[from[d]], axes[d].at[to[d]]];
+            entering[p].push(bases.length);
+            pitches[p] = (stop - start) * Math.max(...cuts.get(unions.find(spans[k][d][0]))!);
+          }
           bases.push([rectangleHalf(cell, cells[cell], side, -1)]);
         }
       }
@@ -360,7 +363,8 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
           ...own.map((c) => c[1 - along]).sort((a, b) => a - b),
           Math.max(...own.map((c) => c[5 - along])),
         ],
-        pitch: own[0][4 + along] - own[0][along],
+        // Towards a pad they get shorter, as towards any edge.
+        pitch: isPad(ports[p]) ? pitches[p] : own[0][4 + along] - own[0][along],
         before: 0,
       };
     }),

@@ -26,17 +26,21 @@ export interface KeptSolution extends Band {
  * Which solver this is: copper that an earlier one saw otherwise is solved again. The second knows how fast lines of thick metal
  * are; the third lets a line go on behind a port the right way round where its mesh is finer at one edge; the fourth leads lines
  * on to the walls of a box, knows how far those are from what ends inside, and takes nothing for a line of thick metal that lies across
- * one; the fifth leaves in what an end of copper stores where a part is mounted.
+ * one; the fifth leaves in what an end of copper stores where a part is mounted; the sixth lets current go on through the part, and sees
+ * planes above thick metal from its face.
  */
-export const SOLVER = 5;
+export const SOLVER = 6;
 
 /** Whether a solution is what this solver would say. */
-const isOfToday = ({ solver = 1, copper: { metal, walls, ports } }: KeptSolution): boolean =>
-  solver === SOLVER ||
-  (!ports.some((p) => p.ends) &&
-    (solver === 4 ||
-      (metal.thickness === 0 &&
-        (walls === undefined ? solver === 3 : ports.every(({ edge }) => liesOn(walls, edge, 1e-9))))));
+function isOfToday({ solver = 1, copper: { layers, metal, walls, ports } }: KeptSolution): boolean {
+  const isThick = metal.thickness > 0;
+  if (solver > SOLVER) return false;
+  if (solver < 6 && isThick && layers.above.height < Infinity) return false;
+  if (solver < 6 && ports.some((p) => p.ends)) return false;
+  if (solver >= 4) return true;
+  if (isThick) return false;
+  return walls === undefined ? solver === 3 : ports.every(({ edge }) => liesOn(walls, edge, 1e-9));
+}
 
 /** Samples below which there is no curve. */
 export const FIRST_CURVE = 3;

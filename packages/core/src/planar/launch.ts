@@ -1,4 +1,5 @@
 import type { Layers } from './contract';
+import { cellBehind, placeOf, type Place, type Row } from './entry';
 import { cellOf, edgeHalf, scaled, type Cell, type Half, type Mesh } from './mesh';
 
 /** How a line goes on behind a port. */
@@ -46,76 +47,20 @@ const FULL = 0.35;
 const ROOM = 1;
 const APART = 4;
 
-interface Row {
-  readonly basis: number;
-  /** Ends of the cell's edge at the port, the cell to their left. */
-  readonly a: readonly [number, number];
-  readonly b: readonly [number, number];
-  readonly at: number;
-}
-
-interface Place {
-  readonly rows: readonly Row[];
-  /** Outward. */
-  readonly nx: number;
-  readonly ny: number;
-  readonly x: number;
-  readonly y: number;
-  readonly width: number;
-}
-
-/** Where a port's functions are and which way is out. */
-function placeOf({ cells, bases, ports }: Mesh, port: number): Place {
-  const own = ports[port].functions.map((basis) => ({ basis, half: bases[basis][0] }));
-  // Current that comes in points inward where it does so; on a rectangle it only changes in size.
-  const inward = own.map(({ half: { cell, ax, ay } }) => {
-    const size = Math.hypot(ax, ay) || 1;
-    return { x: cells[cell].x, y: cells[cell].y, ux: ax / size, uy: ay / size };
-  });
-  const nx = -inward[0].ux;
-  const ny = -inward[0].uy;
-  const rows = own.map(({ basis, half }): Row => {
-    const { corners: c } = cells[half.cell];
-    const n = c.length / 2;
-    let best = -Infinity;
-    let edge = 0;
-    for (let e = 0; e < n; e++) {
-      const k = (e + 1) % n;
-      const far = (c[2 * e] + c[2 * k]) * nx + (c[2 * e + 1] + c[2 * k + 1]) * ny;
-      if (far > best) [best, edge] = [far, e];
-    }
-    const k = (edge + 1) % n;
-    const a = [c[2 * edge], c[2 * edge + 1]] as const;
-    const b = [c[2 * k], c[2 * k + 1]] as const;
-    return { basis, a, b, at: ((a[0] + b[0]) * -ny + (a[1] + b[1]) * nx) / 2 };
-  });
-  rows.sort((p, q) => p.at - q.at);
-  const [first, last] = [rows[0], rows[rows.length - 1]];
-  const ends = [first.a, first.b, last.a, last.b].sort(
-    (p, q) => p[1] * nx - p[0] * ny - (q[1] * nx - q[0] * ny),
-  );
-  const [low, high] = [ends[0], ends[3]];
-  return {
-    rows,
-    nx,
-    ny,
-    x: (low[0] + high[0]) / 2,
-    y: (low[1] + high[1]) / 2,
-    width: Math.hypot(high[0] - low[0], high[1] - low[1]),
-  };
-}
-
 /** How far out the line would go, m. */
 const reachOf = ({ below, above }: Layers, wave: number): number => {
   const height = Math.min(below.height, above.height);
   return Math.min(90 * height, Math.max(24 * height, 1.5 * wave));
 };
 
-/** Ports behind which there is room for the line to go on. @param wave in the air at the highest frequency, m */
-export function freePorts(mesh: Mesh, layers: Layers, wave: number): number[] {
+/**
+ * Ports behind which there is room for the line to go on. @param going those whose line goes on at all, by index
+ * @param wave in the air at the highest frequency, m
+ */
+export function freePorts(mesh: Mesh, layers: Layers, wave: number, going: readonly number[]): number[] {
   const height = Math.min(layers.below.height, layers.above.height);
   const reach = reachOf(layers, wave);
-  const places = mesh.ports.map((_, p) => placeOf(mesh, p));
+  const places = going.map((p) => ({ p, place: placeOf(mesh, p) }));
   const isFree = ({ x, y, nx, ny, width }: Place): boolean => {
     const half = width / 2 + ROOM * height;
     return mesh.cells.every(({ corners: c }) => {
@@ -139,8 +84,8 @@ export function freePorts(mesh: Mesh, layers: Layers, wave: number): number[] {
       }
     return false;
   };
-  return places.flatMap((place, p) =>
-    isFree(place) && places.every((other, q) => q === p || !meets(place, other)) ? [p] : [],
+  return places.flatMap(({ p, place }) =>
+    isFree(place) && places.every((q) => q.p === p || !meets(place, q.place)) ? [p] : [],
   );
 }
 
@@ -177,7 +122,8 @@ export function launched(
     sources: { later: number; out: number; fade: number; across: boolean }[];
   }[] = [];
   for (const { port, profile: seen } of ports) {
-    const { rows, nx, ny, x, y, width } = placeOf(mesh, port);
+    const place = placeOf(mesh, port);
+    const { rows, nx, ny, x, y, width } = place;
     const { pitch, across: cuts } = mesh.ports[port];
     const profile = alongRows(rows, cuts, seen);
     const reach = reachOf(layers, wave);
@@ -187,21 +133,13 @@ export function launched(
       return t <= 0 ? 1 : t >= 1 ? 0 : Math.cos((Math.PI / 2) * t) ** 2;
     };
     const add = (cell: Cell): number => cells.push(cell) - 1;
-    const beyond = (p: readonly [number, number], s: number) => [p[0] + nx * s, p[1] + ny * s];
     const sources: (typeof launches)[number]['sources'] = [];
     const put = (halves: Half[], out: number, across: boolean): void => {
       sources.push({ later: later.push(halves) - 1, out, fade: fade(out), across });
     };
-    // A cell goes from the edge of its row outwards, its corners turning left: edge 0 looks back, edge 2 out.
-    const rowCell = ({ a, b }: Row, s: number): number =>
-      add(
-        cellOf(
-          Float64Array.of(...beyond(b, s), ...beyond(a, s), ...beyond(a, s + pitch), ...beyond(b, s + pitch)),
-        ),
-      );
     let before: readonly number[] = [];
     for (let k = 0; k < near; k++) {
-      const here = rows.map((row) => rowCell(row, k * pitch));
+      const here = rows.map((row) => add(cellBehind(place, row, k * pitch, (k + 1) * pitch)));
       if (k === 0) rows.forEach(({ basis }, j) => bases[basis].push(edgeHalf(here[j], cells[here[j]], 0, 1)));
       else
         put(
@@ -257,7 +195,7 @@ export function launched(
   // What is tested outside stands before what is not.
   const tests = launches.map(({ sources }) => sources.find((s) => !s.across)!.later);
   const order = [...tests, ...later.map((_, i) => i).filter((i) => !tests.includes(i))];
-  const place = new Map(order.map((i, k) => [i, own + k]));
+  const places = new Map(order.map((i, k) => [i, own + k]));
   return {
     mesh: { ...mesh, cells, bases: [...bases, ...order.map((i) => later[i])] },
     tested: own + tests.length,
@@ -265,7 +203,7 @@ export function launched(
       port,
       test: own + l,
       sources: sources.map(({ later: i, out, fade, across }) => ({
-        basis: place.get(i)!,
+        basis: places.get(i)!,
         out,
         fade,
         across,

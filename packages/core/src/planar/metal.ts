@@ -1,8 +1,9 @@
 import { outlinesOf, within } from '../polygons';
 import { brent } from '../numeric';
-import { crossSections, linePoint, skinDepth, surfaceResistance, type Substrate } from '../lines';
+import { crossSections, linePoint, media, skinDepth, surfaceResistance, type Substrate } from '../lines';
 import { widthOf, type Copper, type Layers, type Sheet } from './contract';
 import { guidedBy } from './guided';
+import { layersOf } from './layers';
 import type { Feed } from './ports';
 
 /** The substrate that line models know for these layers; undefined where they know none. */
@@ -20,6 +21,13 @@ function substrateOf({
   return undefined;
 }
 
+/** What surrounds the sheet that stands for the metal. */
+export function sheetLayersOf(copper: Copper): Layers {
+  const known = substrateOf(copper);
+  if (copper.metal.thickness === 0 || !known) return copper.layers;
+  return layersOf(known.medium, media[known.medium].sheeted(known.substrate));
+}
+
 /** Below this a length is none, m. */
 const NEAR = 1e-8;
 
@@ -32,12 +40,12 @@ export function wideningOf(copper: Copper): number {
   const known = substrateOf(copper);
   if (thickness === 0 || !known) return 0;
   const { medium, substrate } = known;
-  const z0 = (width: number, thick: number) =>
-    crossSections.strip[medium].prepare({ ...substrate, thickness: thick }, [width]).statics[0].z0;
+  const sheet = media[medium].sheeted(substrate);
+  const z0 = (on: Substrate, width: number) => crossSections.strip[medium].prepare(on, [width]).statics[0].z0;
   const each = copper.ports.map((port) => {
     const width = widthOf(port);
-    const target = z0(width, thickness);
-    return brent((d) => z0(width + 2 * d, 0) - target, 0, 4 * thickness);
+    const target = z0(substrate, width);
+    return brent((d) => z0(sheet, width + 2 * d) - target, 0, 4 * thickness);
   });
   return each.reduce((a, b) => a + b, 0) / each.length;
 }
@@ -79,9 +87,10 @@ export function swiftOf(copper: Copper, wider: number, f: number): number {
   const known = substrateOf(copper);
   if (thickness === 0 || !known) return 1;
   const { medium, substrate } = known;
-  const eeff = (width: number, thick: number): number => {
+  const sheet = media[medium].sheeted(substrate);
+  const eeff = (on: Substrate, width: number): number => {
     const point = linePoint();
-    crossSections.strip[medium].prepare({ ...substrate, thickness: thick }, [width]).impedanceAt(f, [point]);
+    crossSections.strip[medium].prepare(on, [width]).impedanceAt(f, [point]);
     return point.eeff;
   };
   const lines = linesIn(copper);
@@ -92,7 +101,7 @@ export function swiftOf(copper: Copper, wider: number, f: number): number {
     const key = Math.round(width * 1e7);
     let ratio = ratios.get(key);
     if (ratio === undefined)
-      ratios.set(key, (ratio = Math.sqrt(eeff(width, thickness) / eeff(width + 2 * wider, 0))));
+      ratios.set(key, (ratio = Math.sqrt(eeff(substrate, width) / eeff(sheet, width + 2 * wider))));
     sum += length * ratio;
     whole += length;
   }
@@ -122,7 +131,7 @@ export function sheetOf(copper: Copper, feeds: readonly Feed[], f: number): Shee
       const point = linePoint();
       crossSections.strip[medium].prepare(substrate, [width]).at(f, [point]);
       // Of one ohm per square.
-      const layers = without(copper.layers);
+      const layers = without(sheetLayersOf(copper));
       const { alpha } = guidedBy(strip, layers, () => ({ re: 1, im: 0 }))(f, point.eeff);
       return point.alphaConductor / (alpha * resistance(f));
     });

@@ -1,11 +1,20 @@
 import { C0, cx, share, solveComplex, type Complex, type Sample, type Steps } from '../numeric';
 import type { SData } from '../results';
-import { CopperError, liesOn, widthOf, type Accuracy, type Band, type Copper, type Point } from './contract';
+import {
+  CopperError,
+  liesOn,
+  widthOf,
+  type Accuracy,
+  type Band,
+  type Copper,
+  type CopperPort,
+  type Point,
+} from './contract';
 import { freeMesh } from './free';
 import { gridMesh, isManhattan, WIDEST, type Grading } from './grid';
 import type { Mesh } from './mesh';
 import { checkPorts, feedOf, knownSteps, type Feed, type Known } from './ports';
-import { sheetOf, swiftOf, wideningOf } from './metal';
+import { sheetLayersOf, sheetOf, swiftOf, wideningOf } from './metal';
 import { areaOf, outlinesOf } from '../polygons';
 import { checkOutlines } from './outline';
 import { boxResonances } from './resonance';
@@ -13,7 +22,7 @@ import { extended } from './extend';
 import { flowOf, type Flow } from './flow';
 import { guidedBy } from './guided';
 import { freePorts, launched } from './launch';
-import { facingPorts, type Facing } from './mounted';
+import { bridged, facingPorts } from './mounted';
 import { sweepSteps, type Swept } from './sweep';
 import { systemSteps, type Admittance, type Outside } from './system';
 import { makePassive, referred, wavesOf } from './waves';
@@ -187,12 +196,34 @@ const asItIs =
     return { ...known, z0: known.own };
   };
 
+/** How far the middle of a port's edge is from that of the other side of its part, as they are drawn, m. */
+function apartFrom(ports: readonly CopperPort[], i: number): number {
+  const [p, q] = [ports[i], ports.find((port) => port.number === ports[i].other)!].map(({ edge: [a, b] }) => [
+    (a[0] + b[0]) / 2,
+    (a[1] + b[1]) / 2,
+  ]);
+  return Math.hypot(p[0] - q[0], p[1] - q[1]);
+}
+
 /** A port as its own line is taken off. */
 interface Embedded {
   /** How far inside its plane lies, m. */
   readonly plane: number;
   /** Whether a part is mounted at the end of its line, which stores what an end stores. */
   readonly stores: boolean;
+  /** Length of line, m, whose current goes on to the port without its charge; absent: current enters at the end of the line. */
+  readonly bridge?: number;
+}
+
+/** What is taken off at a port. */
+function takenAt(
+  { shunt, series, own, turn, alpha, beta }: Known,
+  { stores, bridge }: Embedded,
+): { readonly shunt: Complex; readonly series: Complex } {
+  if (bridge === undefined) return { shunt, series };
+  // Of its line that length has no capacitance, and the end that it leaves is there where a part is mounted.
+  const along = cx.mul({ re: alpha * bridge, im: beta * bridge }, { re: own, im: own * turn });
+  return { shunt: stores ? { re: 0, im: 0 } : shunt, series: along };
 }
 
 /** S-parameters in waves of the ports' own lines from raw admittances: without what stands at the ends, moved to the planes. */
@@ -200,39 +231,30 @@ function embedded(
   { re, im }: Admittance,
   lines: readonly Known[],
   ports: readonly Embedded[],
-  facing: readonly Facing[],
 ): { re: Float64Array; im: Float64Array } {
   const n = ports.length;
   const yr = Float64Array.from(re);
   const yi = Float64Array.from(im);
-  lines.forEach(({ shunt }, p) => {
+  const taken = lines.map((line, p) => takenAt(line, ports[p]));
+  taken.forEach(({ shunt }, p) => {
     yr[p * n + p] -= shunt.re;
     yi[p * n + p] -= shunt.im;
   });
   // (1 - Y z)^-1 Y takes impedances z out that are in series with the ports.
-  if (lines.some(({ series }) => series.re !== 0 || series.im !== 0)) {
+  if (taken.some(({ series }) => series.re !== 0 || series.im !== 0)) {
     const ar = new Float64Array(n * n);
     const ai = new Float64Array(n * n);
-    for (let p = 0; p < n; p++) ar[p * n + p] = 1;
-    const take = (from: number, to: number, z: Complex) => {
+    taken.forEach(({ series }, q) => {
       for (let p = 0; p < n; p++) {
-        const x = cx.mul({ re: yr[p * n + from], im: yi[p * n + from] }, z);
-        ar[p * n + to] -= x.re;
-        ai[p * n + to] -= x.im;
+        const x = cx.mul({ re: yr[p * n + q], im: yi[p * n + q] }, series);
+        ar[p * n + q] = (p === q ? 1 : 0) - x.re;
+        ai[p * n + q] = -x.im;
       }
-    };
-    lines.forEach(({ series }, p) => take(p, p, series));
-    // A current that goes on in another one has by that one's what it lacks.
-    for (const { ports: pair, share: made } of facing) {
-      const [p, q] = pair;
-      const mutual = { re: 0, im: (made * (lines[p].series.im + lines[q].series.im)) / 2 };
-      take(p, q, mutual);
-      take(q, p, mutual);
-    }
+    });
     solveComplex(n, n, ar, ai, yr, yi);
   }
   // Where a part is mounted the current goes on through it, but the charge that an end stores is there.
-  lines.forEach(({ shunt }, p) => {
+  taken.forEach(({ shunt }, p) => {
     if (!ports[p].stores) return;
     yr[p * n + p] += shunt.re;
     yi[p * n + p] += shunt.im;
@@ -283,10 +305,11 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
   const mesh = meshOf(sorted, stop, accuracy, wider);
   if (mesh.bases.length > MOST) throw tooMany(mesh.bases.length);
   const { walls } = sorted;
-  const layers = { ...sorted.layers, swift: swiftOf(sorted, wider, (start + stop) / 2) };
+  const layers = { ...sheetLayersOf(sorted), swift: swiftOf(sorted, wider, (start + stop) / 2) };
   // Without walls lines go on behind ports that have room for it.
   const air = C0 / stop;
-  const free = walls ? [] : freePorts(mesh, layers, air).filter((i) => !ports[i].ends);
+  const going = ports.flatMap((p, i) => (p.ends ? [] : [i]));
+  const free = walls ? [] : freePorts(mesh, layers, air, going);
   const feeds = ports.map((_, i) => feedOf(mesh, i, sorted, wider, free.includes(i)));
 
   // Nodes as Chebyshev has them; of a band that is narrow fewer say as much.
@@ -316,22 +339,19 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
     lines.push(ports[i].ends ? asItIs(line) : line);
   }
 
-  const facing = facingPorts(
-    ports,
-    feeds.map((feed) => feed.outward),
-    layers,
-  );
+  const facing = facingPorts(mesh, ports);
   const planes = ports.map((p, i): Embedded => {
     const { before } = mesh.ports[i];
     // A piece of line that is set in front ends there, not the copper.
-    return { plane: p.plane + before, stores: p.ends === true && before === 0 };
+    const bridge = facing.find((pair) => pair.ports.includes(i)) && apartFrom(ports, i) / 2 - before;
+    return { plane: p.plane + before, stores: p.ends === true && before === 0, bridge };
   });
   const middle = Math.max(least, (start + stop) / 2);
   const profiles = free.map((port) => {
     const guess = (lines[port](middle).beta / ((2 * Math.PI * middle) / C0)) ** 2;
     return { port, profile: guidedBy(feeds[port].strip, layers)(middle, guess) };
   });
-  const { mesh: whole, ...beyond } = launched(mesh, layers, air, profiles);
+  const { mesh: whole, ...beyond } = launched(bridged(mesh, facing), layers, air, profiles);
   const system = yield* share(systemSteps(whole, layers, walls, sheet, beyond), 0.6, 1);
   const outside = (f: number): Outside[] =>
     profiles.map(({ port, profile }) => {
@@ -341,7 +361,7 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
   /** In waves of the mesh's own lines, which stand for those of the strips themselves. */
   const wavesAt = (f: number) => {
     const known = lines.map((l) => l(f));
-    return { known, s: embedded(system.solve(f, outside(f)), known, planes, facing) };
+    return { known, s: embedded(system.solve(f, outside(f)), known, planes) };
   };
   return {
     unknowns: system.unknowns,
