@@ -1,7 +1,8 @@
 // Makes the tables of junctions from the field solution and writes them into the core: `node scripts/junctions.mjs [KIND...]`.
 // Needed when the field solution of small copper or the layout of a table has changed. What was solved is kept in
 // node_modules/.cache, so that a table of higher degree costs only the nodes that it adds; about two hours on two cores.
-// `--grow N` adds N nodes to each table as it stands, where it bends most; a stop loses nothing but the last few.
+// A table that was grown keeps its nodes. `--grow N` adds N nodes to each table as it stands, where it bends most; a stop loses
+// nothing but the last few.
 import { appendFileSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
@@ -10,8 +11,11 @@ import { builtCore } from './bundle.mjs';
 
 /** Numbers are kept in this unit: far below what the solution is good for. */
 const UNIT = 2e-5;
-/** Of the field solution, for boards open to their sides: what was solved before is solved again. */
-const REVISION = 2;
+/** Of the field solution, for boards open to their sides: what was solved before is solved again. Without what is far along the lines it is the older one. */
+const REVISION = 3;
+const NEAR_REVISION = 2;
+/** Degree to which that is told where it is told by itself. */
+const FAR_DEGREE = 6;
 /** Mesh that all is solved with. */
 const ACCURACY = 'fine';
 /** Nodes added at once, and the highest degree of an axis for each unit of its cost. */
@@ -21,16 +25,18 @@ const HIGHEST = 12;
 const LID = 0.5;
 
 if (!isMainThread) {
-  const { drive, storedSteps } = await import(workerData);
-  parentPort.on('message', ({ kind, medium, place }) =>
-    parentPort.postMessage(drive(storedSteps(kind, medium, place, ACCURACY))),
+  const { drive, farSteps, storedSteps } = await import(workerData);
+  parentPort.on('message', ({ kind, medium, isFar, place }) =>
+    parentPort.postMessage(
+      drive(isFar ? farSteps(kind, medium, place) : storedSteps(kind, medium, place, ACCURACY)),
+    ),
   );
 } else {
   const url = await builtCore(
     'junctions-core',
-    `export * from './src/junctions/contract'; export * from './src/junctions/table'; export { isHoused, storedSteps, toldWith } from './src/junctions/solved'; export { drive } from './src/numeric';`,
+    `export * from './src/junctions/contract'; export * from './src/junctions/table'; export { farSteps, isHoused, isToldFar, storedSteps, toldWith } from './src/junctions/solved'; export { drive } from './src/numeric';`,
   );
-  const { axesOf, forms, isHoused, junctionKinds, tableGrid, toldWith } = await import(url);
+  const { axesOf, forms, isHoused, isToldFar, junctionKinds, tableGrid, toldWith } = await import(url);
 
   const cache = new URL('../node_modules/.cache/', import.meta.url);
   mkdirSync(cache, { recursive: true });
@@ -51,10 +57,15 @@ if (!isMainThread) {
     .flatMap((medium) =>
       junctionKinds.filter((k) => asked.length === 0 || asked.includes(k)).map((kind) => ({ kind, medium })),
     );
-  const keyOf = ({ kind, medium }, place) => {
-    const housed = medium === 'microstrip' && !forms[kind].lid && isHoused(place[place.length - 1]);
-    const solved = housed ? ' housed' : ` r${REVISION}`;
-    return `${kind} ${medium} ${ACCURACY}${solved} ${place.map((x) => x.toPrecision(9)).join(' ')}`;
+  /** Whether side walls stand around what is solved at a place; what a lid changes of a curve is told beside the open one. */
+  const isShutIn = ({ kind, medium }, place) =>
+    medium === 'microstrip' && !forms[kind].lid && kind !== 'curve' && isHoused(place[place.length - 1]);
+  const keyOf = (table, place) => {
+    const { kind, medium, isFar } = table;
+    const revision = isToldFar(kind, medium) && !isFar ? NEAR_REVISION : REVISION;
+    const solved = isShutIn(table, place) ? ' housed' : ` r${revision}`;
+    const what = isFar ? 'far' : ACCURACY;
+    return `${kind} ${medium} ${what}${solved} ${place.map((x) => x.toPrecision(9)).join(' ')}`;
   };
 
   const hands = [1, 2].map(() => new Worker(new URL(import.meta.url), { workerData: url }));
@@ -84,21 +95,51 @@ if (!isMainThread) {
     );
   };
 
+  const progress = (what) => (done, all) => {
+    if (done % 20 === 0 || done === all) console.log(`${what}: ${done} of ${all} solved`);
+  };
   const fileOf = ({ kind, medium }) =>
     new URL(`../packages/core/src/junctions/tables/${kind}-${medium}.json`, import.meta.url);
   const save = async (table, more, surplus) => {
     const text = JSON.stringify({ ...table, unit: UNIT, ...(more.length > 0 && { more }), surplus });
     writeFileSync(fileOf(table), await format(text, { parser: 'json', printWidth: 110 }));
   };
+  /** What lines far behind a junction add at the nodes of its grid: to a lower degree than the rest, and nothing where walls are. */
+  const farAt = async (table, grid) => {
+    if (!isToldFar(table.kind, table.medium)) return undefined;
+    const far = { ...table, isFar: true };
+    const costs = axesOf(table.kind, table.medium).map((a) => a.cost ?? 1);
+    const isTold = (d) => d.reduce((sum, x, i) => sum + x * costs[i], 0) <= FAR_DEGREE;
+    const places = grid.degrees.map((d) => grid.node(d));
+    const asked = places.filter((place, k) => isTold(grid.degrees[k]) && !isShutIn(table, place));
+    await solve(far, asked, progress(`${table.kind} in ${table.medium}, far`));
+    const surplus = [];
+    return places.map((place) => {
+      const weights = grid.weights(place);
+      const told = isShutIn(table, place) ? undefined : known.get(keyOf(far, place));
+      const size = known.get(keyOf(table, place)).length;
+      const before = Array.from({ length: size }, (_, i) =>
+        surplus.reduce((sum, row, k) => sum + weights[k] * row[i], 0),
+      );
+      const value = isShutIn(table, place) ? before.map(() => 0) : (told ?? before);
+      surplus.push(value.map((x, i) => x - before[i]));
+      return value;
+    });
+  };
   /** Adds the surplus of the last nodes of a grid; of what is rounded the next nodes take account. */
-  const settle = (table, grid, surplus) => {
-    for (const d of grid.degrees.slice(surplus.length)) {
-      const place = grid.node(d);
+  const settle = async (table, grid, surplus) => {
+    const far = await farAt(table, grid);
+    for (let at = surplus.length; at < grid.degrees.length; at++) {
+      const place = grid.node(grid.degrees[at]);
       const weights = grid.weights(place);
       surplus.push(
         known
           .get(keyOf(table, place))
-          .map((y, i) => Math.round(y / UNIT - surplus.reduce((s, r, k) => s + weights[k] * r[i], 0))),
+          .map((y, i) =>
+            Math.round(
+              (y + (far?.[at][i] ?? 0)) / UNIT - surplus.reduce((s, r, k) => s + weights[k] * r[i], 0),
+            ),
+          ),
       );
     }
   };
@@ -128,14 +169,13 @@ if (!isMainThread) {
   for (const table of tables) {
     const what = `${table.kind} in ${table.medium}`;
     if (options.grow === undefined) {
-      const grid = tableGrid(table.kind, table.medium);
+      const { more = [] } = existsSync(fileOf(table)) ? JSON.parse(readFileSync(fileOf(table), 'utf8')) : {};
+      const grid = tableGrid(table.kind, table.medium, more);
       const places = grid.degrees.map((d) => grid.node(d));
-      await solve(table, places, (done, all) => {
-        if (done % 20 === 0 || done === all) console.log(`${what}: ${done} of ${all} solved`);
-      });
+      await solve(table, places, progress(what));
       const surplus = [];
-      settle(table, grid, surplus);
-      await save(table, [], surplus);
+      await settle(table, grid, surplus);
+      await save(table, more, surplus);
       console.log(`${what}: ${surplus.length} nodes, the last says ${sizeOf(surplus.at(-1)).toFixed(4)}`);
       continue;
     }
@@ -150,7 +190,7 @@ if (!isMainThread) {
         table,
         best.map((b) => grid.node(b.next)),
       );
-      settle(table, grid, surplus);
+      await settle(table, grid, surplus);
       await save(table, more, surplus);
       const said = best.map((b, k) => sizeOf(surplus[surplus.length - best.length + k]));
       console.log(

@@ -453,15 +453,15 @@ describe('ends of coupled lines', () => {
   it('stand where the strip ends: cut off, the pair is shorter and the lines to it longer', () => {
     for (const medium of ['microstrip', 'stripline'] as const)
       for (const trim of [-0.3, 0.2]) {
-        const a = response(block({ length: 5, trim }, medium), 'modelled', [3e9, 9e9, 15e9]);
+        const a = response(block({ w: 1, length: 5, trim }, medium), 'modelled', [3e9, 9e9, 15e9]);
         const b = response(
-          block({ length: 5 + 2 * trim, feed: 1 - trim }, medium),
+          block({ w: 1, length: 5 + 2 * trim, feed: 1 - trim }, medium),
           'modelled',
           [3e9, 9e9, 15e9],
         );
         a.re.forEach((x, i) => expect(Math.hypot(x - b.re[i], a.im[i] - b.im[i])).toBeLessThan(1e-5));
         // And that is not what a line of the whole length with a longer end would be.
-        const c = response(block({ length: 5 }, medium), 'modelled', [9e9]);
+        const c = response(block({ w: 1, length: 5 }, medium), 'modelled', [9e9]);
         expect(size({ re: entry(c, 2, 1).re - a.re[6], im: entry(c, 2, 1).im - a.im[6] })).toBeGreaterThan(
           0.002,
         );

@@ -1,5 +1,5 @@
 import { C0 } from '../numeric';
-import type { MediumId, Substrate } from '../lines';
+import { inRoom, type MediumId, type Substrate } from '../lines';
 import type { Axis } from './grid';
 
 /**
@@ -51,6 +51,13 @@ export interface JunctionForm {
   readonly degree: number;
   /** What one degree in the nearness of the lid costs of it; absent: 1. */
   readonly lidCost?: number;
+  /** Which dimensions are slots between edges that face one another. */
+  readonly slots?: readonly number[];
+  /**
+   * How far in front of the junction its planes lie, by pin, where edges of its copper act so far outside of themselves; absent: they are
+   * where centre lines meet, which no thickness moves.
+   */
+  readonly recessed?: (dimensions: readonly number[], outward: number) => readonly number[];
   /** Which dimensions are no lengths: angles in right angles. */
   readonly plainNumbers?: readonly number[];
   /** Its table knows no lid: what one changes is that of another junction, less or more. */
@@ -67,6 +74,16 @@ export const scaledBy = (
   dimensions: readonly number[],
   factor: number,
 ): number[] => dimensions.map((x, i) => (plainNumbers?.includes(i) ? x : x * factor));
+
+/** Dimensions of the sheet whose edges stand so far outside of those of the metal, m. */
+export const actingOf = (
+  { widths, slots }: JunctionForm,
+  dimensions: readonly number[],
+  outward: number,
+): number[] =>
+  dimensions.map((x, i) =>
+    widths.includes(i) ? x + 2 * outward : slots?.includes(i) ? x - 2 * inRoom(outward, x) : x,
+  );
 
 const width: Axis = { least: 0.15, most: 7, ratio: true };
 const straight = (dimensions: readonly number[]) => ({ point: dimensions, mirrored: false });
@@ -109,6 +126,9 @@ const pairEnd: JunctionForm = {
   place: straight,
   dimensionsAt: (point) => [...point],
   mirror: [0, 1, 2],
+  slots: [1],
+  // The end itself, and where the other strip begins to be alone.
+  recessed: (_, d) => [d, d, -d],
   // Further up the ends of a pair radiate to one another, which no end by itself can tell.
   reach: 0.5,
   degree: 6,
@@ -118,6 +138,7 @@ const pairEnd: JunctionForm = {
 /** The same beside one that bends away. */
 const pairEndBent: JunctionForm = {
   ...pairEnd,
+  recessed: (_, d) => [d, 0, 0],
   axes: [
     { least: 0.4, most: 3, ratio: true },
     { least: 0.1, most: 2.5, ratio: true },
@@ -127,6 +148,7 @@ const pairEndBent: JunctionForm = {
 /** Both strips bending away, in one mode: the coupled side, then the lone one. */
 const pairBends: JunctionForm = {
   ...pairEndBent,
+  recessed: undefined,
   // Where strips hardly couple their ends are as much of it as anywhere.
   axes: [pairEndBent.axes[0], { least: 0.1, most: 8, ratio: true }],
   pins: 2,
@@ -146,11 +168,13 @@ export const tightness = (width: number, radius: number): number =>
   Math.min(tight.most, ((TIGHTEST * Math.hypot(width, 1)) / radius) ** 2);
 
 export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
-  'open-end': { ...bend, pins: 1, widths: [0], joined: [], mirror: [0] },
+  'open-end': { ...bend, pins: 1, widths: [0], joined: [], mirror: [0], recessed: (_, d) => [d] },
   gap: {
     ...bend,
     widths: [0, 1],
     joined: [],
+    slots: [2],
+    recessed: ([, , slot], d) => [inRoom(d, slot), inRoom(d, slot)],
     axes: [width, { least: 0.05, most: 2, ratio: true }, { least: 0.15, most: 1, ratio: true }],
     place([first, second, gap]) {
       const { wide, ratio, mirrored } = ordered(first, second);
@@ -173,6 +197,8 @@ export const forms: Readonly<Record<JunctionKind, JunctionForm>> = {
     },
     dimensionsAt: ([wide, ratio]) => [wide, wide * ratio],
     isPlain: ([, ratio]) => ratio === 1,
+    // The wider line's end stands out beside the narrower one.
+    recessed: ([first, second], d) => [d * Math.sign(first - second), d * Math.sign(second - first)],
     degree: 7,
   },
   'square-bend': bend,

@@ -1,5 +1,15 @@
-import type { MediumId, Substrate } from '../lines';
-import { axesOf, boardAxes, forms, heightOf, scaledBy, SHARES, topOf, type JunctionKind } from './contract';
+import { media, type MediumId, type Substrate } from '../lines';
+import {
+  actingOf,
+  axesOf,
+  boardAxes,
+  forms,
+  heightOf,
+  scaledBy,
+  SHARES,
+  topOf,
+  type JunctionKind,
+} from './contract';
 import { gridOf, type Axis, type Grid } from './grid';
 
 /** A table as it is kept: per node of its grid the surplus of every number there over what the nodes before it say. */
@@ -19,6 +29,8 @@ export interface Stored {
   readonly top: number;
   /** Whether power can leave. */
   readonly radiates: boolean;
+  /** By how much line lies between each pin's plane and what the table tells, m; absent: none. */
+  readonly recessed?: readonly number[];
   /** Of each share of `top` the root of what leaves, see `responseOf`; worked out once. */
   roots?: readonly Float64Array[];
   /**
@@ -79,7 +91,7 @@ export function provideTables(data: readonly TableData[]): void {
 const lately = new Map<string, Stored | undefined>();
 const LATELY = 400;
 
-/** What a junction of these dimensions (m) stores, or undefined where no table holds it. */
+/** What a junction of metal of these dimensions (m) stores, or undefined where no table holds it. */
 export function storedIn(
   kind: JunctionKind,
   medium: MediumId,
@@ -114,9 +126,13 @@ function summed(kind: JunctionKind, medium: MediumId, place: readonly number[]):
 function interpolated(
   kind: JunctionKind,
   medium: MediumId,
-  substrate: Substrate,
-  dimensions: readonly number[],
+  metal: Substrate,
+  drawn: readonly number[],
 ): Stored | undefined {
+  // Tables are of sheets.
+  const substrate = media[medium].sheeted(metal);
+  const outward = media[medium].outward(metal);
+  const dimensions = actingOf(forms[kind], drawn, outward);
   if (!knowsBoard(medium, substrate)) return undefined;
   const form = forms[kind];
   const { axes, pins, place, mirror, lid } = form;
@@ -156,6 +172,7 @@ function interpolated(
   const part = (share: number, which: 0 | 1) =>
     Float64Array.from(at, (pair) => sums[(2 * share + which) * pairs.length + pair]);
   return {
+    ...(outward > 0 && { recessed: form.recessed?.(drawn, outward) }),
     radiates: medium === 'microstrip' && !hasLid,
     top: topOf(kind, medium, scaledBy(form, dimensions, 1 / height), substrate.er, height),
     re: SHARES.map((_, i) => part(i, 0)),

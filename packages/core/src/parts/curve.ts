@@ -33,7 +33,7 @@ const RIGHT = Math.PI / 2;
  * By how much more a side arm and a curve beside it induce in one another than the two sides of a corner do, where the side arm is
  * as wide, and how far that reaches, in heights: by the field solution of tees of 0.67 and 1.27 mm on 0.508 mm.
  */
-const BESIDE = { size: 1.15, reach: 2.2 } as const;
+const BESIDE = { size: 1.3, reach: 2.2 } as const;
 
 /** By which facts a line knows what turns beyond its pins: from where to where, by how much, and whether that is an arc. */
 const BEYOND = ['turns1', 'turns2'] as const;

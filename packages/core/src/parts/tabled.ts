@@ -48,6 +48,8 @@ export function tabled(
     }
     return z0;
   };
+  const ahead = widths.map((_, i) => (longer?.[i] ?? 0) + (stored.recessed?.[i] ?? 0));
+  const isMoved = ahead.some((x) => x !== 0);
   const response = responseOf(kind, stored, lines);
   const s = square(n);
   const references = Array.from({ length: n }, () => ({ re: 0, im: 0 }));
@@ -60,9 +62,9 @@ export function tabled(
         const [from, to] = [i * n + j, pinOf(i) * n + pinOf(j)];
         re[to] = s.re[from];
         im[to] = s.im[from];
-        if (!longer) continue;
+        if (!isMoved) continue;
         const k = (-2 * Math.PI * f) / C0;
-        const turn = k * (Math.sqrt(eeff[i]) * longer[i] + Math.sqrt(eeff[j]) * longer[j]);
+        const turn = k * (Math.sqrt(eeff[i]) * ahead[i] + Math.sqrt(eeff[j]) * ahead[j]);
         const [c, sn] = [Math.cos(turn), Math.sin(turn)];
         [re[to], im[to]] = [re[to] * c - im[to] * sn, re[to] * sn + im[to] * c];
       }

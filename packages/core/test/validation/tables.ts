@@ -114,23 +114,24 @@ function modelled(
 /** Difference, in S against 50 ohm if not said otherwise, between a part at the modelled level and its copper solved. */
 function differences(
   medium: MediumId,
-  board: Pick<Substrate, 'er' | 'height' | 'cover'>,
+  { thickness = 0, ...board }: Pick<Substrate, 'er' | 'height' | 'cover'> & { readonly thickness?: number },
   f: number,
   tried: readonly Tried[],
   between = inS,
 ): number[] {
-  const substrate: Substrate = { ...board, tand: 0, thickness: 0, conductivity: 5.8e7, roughness: 0 };
+  const substrate: Substrate = { ...board, tand: 0, thickness, conductivity: 5.8e7, roughness: 0 };
   const sections = new Sections(medium, substrate);
   provideTables(junctionTables);
   try {
     return tried.map(({ kind, dimensions, faces, part, settings = {} }) => {
       const layers = layersOf(medium, substrate);
-      const copper = junctionCopper(
+      const thin = junctionCopper(
         kind,
         scaledBy(forms[kind], dimensions, MM),
         layers,
         medium === 'microstrip' && isHoused(board.height / board.cover),
       );
+      const copper = { ...thin, metal: { ...thin.metal, thickness } };
       const solved = drive(prepareSteps(copper, { start: f, stop: FINER * f }, 'fine')).at(f);
       const values = Object.fromEntries(Object.entries(faces).map(([k, x]) => [k, x * MM]));
       return between(modelled(part ?? kind, values, settings, sections, f, copper.ports.length), solved);
@@ -347,6 +348,43 @@ export const tables: Group = {
           bend('square', 0.62),
           tee(0.62, 0.62, 0.4),
         ]),
+    },
+    {
+      what: 'Ends, gaps and steps of thick metal',
+      against: 'the field solution of each, fine mesh, in S against 50 ohm',
+      over: '35 um at 8 GHz: er 2.94, 0.508 mm, open and under a lid at 2 heights; stripline of 1.016 mm',
+      bound: 0.006,
+      absolute: true,
+      errors: () => {
+        const thick = { thickness: 35e-6 };
+        const each = [end(1.3), end(2.5), gap(1.3, 1.3, 0.1), step(1.7, 0.5)];
+        return [
+          ...differences('microstrip', { ...ptfe, ...thick }, 8e9, each),
+          ...differences('microstrip', { ...ptfe, cover: 1.016 * MM, ...thick }, 5e9, each),
+          ...differences('stripline', { ...between, ...thick }, 8e9, each),
+        ];
+      },
+    },
+    {
+      what: 'Open ends and gaps behind lines',
+      against: 'the field solution of the whole copper, fine mesh, in S against 50 ohm',
+      over: 'er 2.94, 0.508 mm, at 4 GHz: the end of 8 mm, gaps of 0.1 and 0.3 mm between lines of 6 mm',
+      bound: 0.005,
+      absolute: true,
+      errors: () => {
+        const line = (length: string) => ['line', { width: '1.27 mm', length }] as const;
+        return [
+          designDifference(
+            4e9,
+            port(1, 'i'),
+            pieceOf('line', 'line', { width: '1.27 mm', length: '8 mm' }, ['i', 'o']),
+            pieceOf('end', 'open-end', {}, ['o']),
+          ),
+          ...['0.1 mm', '0.3 mm'].map((gap) =>
+            designDifference(4e9, ...inRow(line('6 mm'), ['gap', { gap }], line('6 mm'))),
+          ),
+        ];
+      },
     },
     {
       what: 'Curved lines',

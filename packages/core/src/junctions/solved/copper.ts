@@ -4,8 +4,20 @@ import type { JunctionKind, PairEnd } from '../contract';
 /** Height over the nearest ground of the board that stands for all, m: tables know lengths in heights only. */
 export const HEIGHT = 1e-3;
 
-/** Line between a junction and its ports: so far, in heights and in widths, only the lines' own waves reach. */
-const FEED = { heights: 2.5, widths: 1 } as const;
+/** Line between a junction and its ports, in heights and in widths. */
+export interface Feed {
+  readonly heights: number;
+  readonly widths: number;
+}
+
+/** So far, where planes above and below or side walls shut them in, only the lines' own waves reach. */
+export const NEAR: Feed = { heights: 2.5, widths: 1 };
+
+/**
+ * On an open board what a line lacks behind a junction is felt along it as a dipole's field is, by the square of the distance: the
+ * charge of an end that a line so long leaves out goes as 1/length. At 2.5 heights it was 7 % of a gap's capacitance.
+ */
+const FAR: Feed = { heights: 10, widths: 1.5 };
 
 export const box = (x0: number, y0: number, x1: number, y1: number): Point[] => [
   [x0, y0],
@@ -29,14 +41,23 @@ interface Arm {
 /** Room between ground and lid below which side walls stand around a junction, and their distance, in that room. */
 const HOUSED = { below: 6, distance: 1.4 } as const;
 
+/** Whether planes are so far apart that what a line lacks is felt far along it. */
+const isOpen = ({ below, above }: Layers): boolean =>
+  below.height + above.height >= HOUSED.below * Math.min(below.height, above.height);
+
 /** Width from the copper to its side walls, m, where it has any. */
 export const roomIn = ({ below, above }: Layers): number => HOUSED.distance * (below.height + above.height);
 
 /** Length of line in front of a port, m. @param housed with side walls, of which only the lines know at the ports */
-export const feedOf = (layers: Layers, width: number, housed: boolean): number =>
+export const feedOf = (
+  layers: Layers,
+  width: number,
+  housed: boolean,
+  { heights, widths } = isOpen(layers) ? FAR : NEAR,
+): number =>
   Math.max(
-    FEED.heights * Math.min(layers.below.height, layers.above.height),
-    FEED.widths * width,
+    heights * Math.min(layers.below.height, layers.above.height),
+    widths * width,
     // A port at a wall asks for more of a wide line.
     housed ? Math.max(roomIn(layers), 1.2 * width) : 0,
   );
@@ -54,6 +75,7 @@ export function junctionCopper(
   d: readonly number[],
   layers: Layers,
   housed = false,
+  feed?: Feed,
 ): Copper {
   const arm = (direction: Arm['direction'], width: number, edge: number, more: Partial<Arm> = {}): Arm => ({
     direction,
@@ -121,7 +143,7 @@ export function junctionCopper(
   const ports: CopperPort[] = [];
   const ends = new Map<Arm['direction'], number>();
   const polygons = arms.map(({ direction, width, from, edge, plane }, i) => {
-    const far = edge + feedOf(layers, width, housed);
+    const far = edge + feedOf(layers, width, housed, feed);
     ends.set(direction, far);
     const turn = (x: number, y: number): Point =>
       typeof direction === 'number'

@@ -2,7 +2,7 @@ import { share, type Steps } from '../../numeric';
 import { layersOf, prepareSteps, type Copper, type CopperPort, type Layers, type Point } from '../../planar';
 import { countedOf, numbersOf, reachOf, returningOf } from '../curve';
 import { tightness } from '../contract';
-import { feedOf, HEIGHT, roomIn } from './copper';
+import { feedOf, HEIGHT, NEAR, roomIn } from './copper';
 import type { Asked } from '.';
 
 /** Straight sides of an arc, for so much of its angle, rad. */
@@ -21,7 +21,8 @@ export function curveCopper(
   layers: Layers,
   housed: boolean,
 ): Copper {
-  const feed = feedOf(layers, width, housed);
+  // What is told of a curve is what several arcs differ by; farther lines would tell up to 0.005 in S more of it.
+  const feed = feedOf(layers, width, housed, NEAR);
   const count = 2 * Math.ceil(angle / 2 / SIDE);
   // From where the line comes down out of the left, or straight down from above.
   const first = housed ? QUARTER : (Math.PI - angle) / 2;

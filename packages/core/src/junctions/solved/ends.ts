@@ -4,7 +4,7 @@ import { C0, leastSquaresSteps, share, solveComplex, type Steps } from '../../nu
 import { layersOf, prepareSteps, type Copper, type CopperPort, type Layers, type Point } from '../../planar';
 import { forms, type PairEnd } from '../contract';
 import { plain, scatteringFrom, square, type Square } from '../stored';
-import { box, feedOf, HEIGHT, roomIn, type SingleJunction } from './copper';
+import { box, feedOf, HEIGHT, NEAR, roomIn, type SingleJunction } from './copper';
 import type { Asked } from '.';
 
 /**
@@ -19,12 +19,14 @@ export function pairEndCopper(
   layers: Layers,
   housed: boolean,
 ): Copper {
-  const [room, feed] = [roomIn(layers), feedOf(layers, width, housed)];
   const h = width / 2;
   const polygons: Point[][] = [];
   const ports: CopperPort[] = [];
   // The first strip lies along the axis; the second one above it is its image by half a turn, or in the line between them.
   const turns = kind === 'pair-end' || kind === 'pair-end-bent';
+  const room = roomIn(layers);
+  // Where strips bend away, lines may go on beside one another, and far from there they still couple.
+  const feed = feedOf(layers, width, housed, kind === 'pair-end' ? undefined : NEAR);
   const image = ([x, y]: Point): Point => [turns ? length - x : x, width + gap - y];
   /** A piece of the first strip and the same of the second one. */
   const put = (points: Point[]) => polygons.push(points, points.map(image));

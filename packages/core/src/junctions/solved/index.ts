@@ -5,7 +5,7 @@ import { forms, pairEnds, scaledBy, SHARES, topOf, type JunctionKind, type PairE
 import { plain, storedOf, type Square } from '../stored';
 import { pairsOf } from '../table';
 import { curveSteps } from './curve';
-import { HEIGHT, isHoused, junctionCopper, type SingleJunction } from './copper';
+import { HEIGHT, isHoused, junctionCopper, NEAR, type Feed, type SingleJunction } from './copper';
 import { pairEndSteps } from './ends';
 
 export { isHoused, junctionCopper, type SingleJunction } from './copper';
@@ -25,13 +25,15 @@ export interface Asked {
   readonly accuracy: Accuracy;
 }
 
-/** What a junction that is solved by itself stores at each frequency. */
+/** What a junction that is solved by itself stores at each frequency. @param feed lines to its ports, if not as far as they matter */
 function* singleSteps(
   kind: SingleJunction,
   { medium, board, dimensions, housed, freq, accuracy }: Asked,
+  feed?: Feed,
 ): Steps<Square[]> {
   const { pins, joined } = forms[kind];
-  const copper = junctionCopper(kind, dimensions, layersOf(medium, { ...board, tand: 0 }), housed);
+  const layers = layersOf(medium, { ...board, tand: 0 });
+  const copper = junctionCopper(kind, dimensions, layers, housed, feed);
   const band = { start: freq[0], stop: freq[freq.length - 1] };
   const prepared = yield* share(prepareSteps(copper, band, accuracy), 0, 0.6);
   const p = new Float64Array(pins * pins);
@@ -48,6 +50,16 @@ function* singleSteps(
   return found;
 }
 
+/**
+ * Junctions of more arms than this would be of thousands of cells with their lines: what is far along those is told by itself, on a
+ * coarser mesh and to a lower degree, see `farSteps`.
+ */
+const FEW_ARMS = 2;
+
+/** Whether what is far along the lines of a kind is told by itself. */
+export const isToldFar = (kind: JunctionKind, medium: MediumId): boolean =>
+  medium === 'microstrip' && !isPairEnd(kind) && forms[kind].pins > FEW_ARMS;
+
 const isPairEnd = (kind: JunctionKind): kind is PairEnd => (pairEnds as readonly string[]).includes(kind);
 
 /** Kinds that are told of the same copper: what is solved for one of them says all. */
@@ -56,26 +68,20 @@ export const toldWith = (kind: JunctionKind): readonly JunctionKind[] => {
   return modes.includes(kind) ? modes : [kind];
 };
 
-/**
- * What a junction stores at its table's frequencies, in the order of a table's numbers, for each of the kinds that are told with it.
- * @param place variables of its table
- */
-export function* storedSteps(
+/** What is to be solved at a place of a table. @param places its frequencies, in shares of the top */
+function askedAt(
   kind: JunctionKind,
   medium: MediumId,
   place: readonly number[],
   accuracy: Accuracy,
-): Steps<number[][]> {
-  const { axes, dimensionsAt, pins, isPlain } = forms[kind];
-  const kinds = toldWith(kind);
+): Asked & { readonly places: readonly number[] } {
+  const { axes, dimensionsAt } = forms[kind];
   const [er, lid = 0] = medium === 'microstrip' ? place.slice(axes.length) : [1];
-  const point = place.slice(0, axes.length);
-  if (isPlain?.(point)) return [SHARES.flatMap(() => pairsOf(pins).flatMap(() => [0, 0]))];
-  const inHeights = dimensionsAt(point);
+  const inHeights = dimensionsAt(place.slice(0, axes.length));
   const top = topOf(kind, medium, inHeights, er, HEIGHT);
   // What a lid changes is told at the lowest place: further up it depends on where the lid ends.
   const places = lid > 0 ? SHARES.slice(0, 1) : SHARES;
-  const asked: Asked = {
+  return {
     medium,
     board: {
       er,
@@ -86,25 +92,60 @@ export function* storedSteps(
     housed: isHoused(lid),
     freq: places.map((at) => at * top),
     accuracy,
+    places,
   };
+}
+
+/** The numbers of a table of what is stored at each of its frequencies. */
+function numbersOf(pins: number, places: readonly number[], all: readonly Square[]): number[] {
+  const numbers = all.flatMap(({ re, im }, i) =>
+    (
+      [
+        [re, places[i]],
+        [im, places[i] ** 2],
+      ] as const
+    ).flatMap(([part, over]) =>
+      pairsOf(pins).map(([a, b]) => (part[a * pins + b] + part[b * pins + a]) / (2 * over)),
+    ),
+  );
+  return places.length === 1 ? SHARES.flatMap(() => numbers) : numbers;
+}
+
+/**
+ * What a junction stores at its table's frequencies, in the order of a table's numbers, for each of the kinds that are told with it.
+ * Where {@link isToldFar}, without what is far along its lines.
+ * @param place variables of its table
+ */
+export function* storedSteps(
+  kind: JunctionKind,
+  medium: MediumId,
+  place: readonly number[],
+  accuracy: Accuracy,
+): Steps<number[][]> {
+  const { axes, pins, isPlain } = forms[kind];
+  const kinds = toldWith(kind);
+  if (isPlain?.(place.slice(0, axes.length)))
+    return [SHARES.flatMap(() => pairsOf(pins).flatMap(() => [0, 0]))];
+  const { places, ...asked } = askedAt(kind, medium, place, accuracy);
   if (kind === 'curve') {
     const numbers = yield* curveSteps(asked);
     return [SHARES.flatMap((_, i) => numbers[Math.min(i, numbers.length - 1)])];
   }
   const found = isPairEnd(kind)
     ? yield* pairEndSteps(kinds.filter(isPairEnd), asked, singleSteps)
-    : [yield* singleSteps(kind, asked)];
-  return found.map((all) => {
-    const numbers = all.flatMap(({ re, im }, i) =>
-      (
-        [
-          [re, places[i]],
-          [im, places[i] ** 2],
-        ] as const
-      ).flatMap(([part, over]) =>
-        pairsOf(pins).map(([a, b]) => (part[a * pins + b] + part[b * pins + a]) / (2 * over)),
-      ),
-    );
-    return places.length === 1 ? SHARES.flatMap(() => numbers) : numbers;
-  });
+    : [yield* singleSteps(kind, asked, isToldFar(kind, medium) ? NEAR : undefined)];
+  return found.map((all) => numbersOf(pins, places, all));
+}
+
+/** What lines that go on far behind it add to that of a junction of which {@link isToldFar} holds. */
+export function* farSteps(
+  kind: SingleJunction,
+  medium: MediumId,
+  place: readonly number[],
+): Steps<number[][]> {
+  const { places, ...asked } = askedAt(kind, medium, place, 'normal');
+  const near = yield* share(singleSteps(kind, asked, NEAR), 0, 0.3);
+  const far = yield* share(singleSteps(kind, asked), 0.3, 1);
+  const [from, to] = [near, far].map((all) => numbersOf(forms[kind].pins, places, all));
+  return [to.map((x, i) => x - from[i])];
 }

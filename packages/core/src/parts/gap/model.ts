@@ -1,6 +1,6 @@
 import { fromAdmittance, type Electrical } from '../../electrical';
 import { C0 } from '../../numeric';
-import type { Medium, Substrate } from '../../lines';
+import { inRoom, type Medium, type Substrate } from '../../lines';
 import type { ElectricalContext } from '../contract';
 import { lineAt, perHertz, type InMedium, type LineAtFrequency } from '../junction';
 import { openEndLength } from '../open-end/model';
@@ -66,7 +66,9 @@ export function gapElements(
   const end = (line: LineAtFrequency) =>
     (openEndLength(medium, substrate, line) * perHertz(line)) / (2 * Math.PI * line.z0);
   const [narrow, wide] = a.width <= b.width ? [a, b] : [b, a];
-  const { across, narrower, wider } = gaps[medium.id](substrate, { narrow, wide, gap, end });
+  // The faces of thick metal are nearer to one another than a sheet's edges would be.
+  const slot = gap - 2 * inRoom(medium.outward(substrate), gap);
+  const { across, narrower, wider } = gaps[medium.id](substrate, { narrow, wide, gap: slot, end });
   return narrow === a
     ? { across, first: narrower, second: wider }
     : { across, first: wider, second: narrower };

@@ -36,7 +36,9 @@ export function endOf(width: number, context: ElectricalContext, longer = 0): El
   const found = tabled('open-end', [width], context, { widths: [width], longer: [longer] });
   if (found) return found;
   const line = lineAt(context, width);
-  const turn = -2 * perHertz(line) * (openEndLength(context.medium, context.substrate, line) + longer);
+  const { medium, substrate } = context;
+  const length = openEndLength(medium, substrate, line) + medium.outward(substrate) + longer;
+  const turn = -2 * perHertz(line) * length;
   return fromReflection((f, out) => {
     out.z0 = line.z0;
     out.re = Math.cos(turn * f);
