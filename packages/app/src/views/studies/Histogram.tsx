@@ -35,15 +35,17 @@ export function Histogram({
   const [low, high] = [least - pad, most + pad];
   const edges = Array.from({ length: BINS - 1 }, (_, i) => low + ((high - low) * (i + 1)) / BINS);
   const bins = bin().domain([low, high]).thresholds(edges)(all);
-  const top = Math.max(1, ...bins.map((b) => b.length));
+  // With room for the names of the lines.
+  const top = 1.15 * Math.max(1, ...bins.map((b) => b.length));
   const x = (v: number) => ((v - low) / (high - low)) * width;
   const y = (n: number) => height - (n / top) * height;
-  const line = (v: number, name: string, tone: 'error' | 'ink') => (
+  /** @param row of its name: both lines may stand close to one another */
+  const line = (v: number, name: string, tone: 'error' | 'ink', row: number) => (
     <g>
       <line x1={x(v)} x2={x(v)} y1={0} y2={height} stroke={colour(tone)} strokeWidth={1.5} />
       <text
         x={x(v) + (x(v) > 0.8 * width ? -5 : 5)}
-        y={10}
+        y={10 + 14 * row}
         textAnchor={x(v) > 0.8 * width ? 'end' : 'start'}
         style={{ fill: colour(tone), fontWeight: 600 }}
       >
@@ -78,8 +80,8 @@ export function Histogram({
                 <title>{`${formatNumber(b.x0!, 3)} to ${formatNumber(b.x1!, 3)} ${unit}: ${b.length}`}</title>
               </rect>
             ))}
-            {limit !== undefined && limit > low && limit < high && line(limit, 'limits', 'error')}
-            {meant !== undefined && Number.isFinite(meant) && line(meant, 'as meant', 'ink')}
+            {limit !== undefined && limit > low && limit < high && line(limit, 'limits', 'error', 0)}
+            {meant !== undefined && Number.isFinite(meant) && line(meant, 'as meant', 'ink', 1)}
             {ticks(low, high, 8).map((v) => (
               <text key={v} x={x(v)} y={height + 15} textAnchor="middle">
                 {formatNumber(v, 4)}
