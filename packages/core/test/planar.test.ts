@@ -27,6 +27,7 @@ import { besselJ0, openRemainder, realJ0 } from '../src/planar/open';
 import { pairsOf } from '../src/planar/local';
 import { swiftOf } from '../src/planar/metal';
 import { rectangle, rectangleHalf } from '../src/planar/mesh';
+import { facingPorts } from '../src/planar/mounted';
 import { sweepPlan, sweepSteps } from '../src/planar/sweep';
 import { blockOf, gathering, symmetryBy } from '../src/planar/symmetry';
 import { check, layers, line, MM, port, rect, TOP } from './copper';
@@ -267,6 +268,23 @@ describe('a part mounted over a gap', () => {
     // Two ends of 21 fF that see one another, by the solution of the gap.
     expect(cx.abs(seen[0])).toBeCloseTo((2 * Math.PI * f * 2 * 21e-15 * 50) / 2, 2);
     expect(apart(joined(mounted(1 * MM, undefined, 0.4), f), seen)).toBeLessThan(0.012);
+  });
+
+  it('has no current over other copper between its pads', () => {
+    const copper = mounted(1 * MM, undefined);
+    const facing = (polygons: Copper['polygons']) =>
+      facingPorts(meshOf(copper, 10e9, 'draft'), { ...copper, polygons }).map(({ half }) => half);
+    expect(facing(copper.polygons)).toEqual([expect.closeTo(0.5 * MM, 4)]);
+    const [x0, x1] = [0.45 * MM, 0.5 * MM];
+    const strip = (from: number, to: number): Point[] => [
+      [x0, from],
+      [x1, from],
+      [x1, to],
+      [x0, to],
+    ];
+    expect(facing([...copper.polygons, strip(-5 * MM, 5 * MM)])).toEqual([]);
+    expect(facing([...copper.polygons, strip(-0.1 * MM, 0.1 * MM)])).toEqual([]);
+    expect(facing([...copper.polygons, strip(0.7 * MM, 5 * MM)])).toHaveLength(1);
   });
 
   it('keeps power in a box', () => {

@@ -357,7 +357,9 @@ export const microstrip: Medium = {
   /** Hammerstad & Jensen 1980 for a wide strip; the field solution of cross-sections has it within 4 %, 8 % under lids. */
   outward: ({ thickness: t, height, er }) =>
     t > 0
-      ? (t / (4 * Math.PI)) * (1 + Math.log((4 * height) / t)) * (1 + 1 / Math.cosh(Math.sqrt(er - 1)))
+      ? (t / (4 * Math.PI)) *
+        (1 + Math.log((4 * height) / t)) *
+        (1 + 1 / Math.cosh(Math.sqrt(Math.max(er - 1, 0))))
       : 0,
   refuse({ cover, thickness, height }) {
     if (cover <= thickness)

@@ -49,7 +49,11 @@ const liesAt = (outlines: readonly (readonly Point[])[], edge: readonly [Point, 
   );
 
 /** Whether a stretch between two places passes a rectangle (clipped by its sides, Liang & Barsky 1984). */
-function meets(p: Point, q: Point, ...sides: readonly (readonly [low: number, high: number])[]): boolean {
+export function meets(
+  p: Point,
+  q: Point,
+  ...sides: readonly (readonly [low: number, high: number])[]
+): boolean {
   let [from, to] = [0, 1];
   sides.forEach(([low, high], axis) => {
     const way = q[axis] - p[axis];

@@ -1,9 +1,13 @@
-import type { CopperPort } from './contract';
+import { outlinesOf } from '../polygons';
+import type { Copper, Point } from './contract';
 import { cellBehind, placeOf } from './entry';
+import { meets } from './extend';
 import { edgeHalf, type Mesh } from './mesh';
 
 /** Cosine up to which a port looks at another one. */
 const LOOKS = 0.9;
+/** Share of the way between two pads, and of their width, from which on other copper is in it. */
+const INSIDE = 0.02;
 /** A gap below this is none, m. */
 const NEAR = 1e-9;
 
@@ -15,8 +19,12 @@ export interface Facing {
   readonly half: number;
 }
 
-/** The ports at which parts are mounted whose two pads face one another, in the mesh. */
-export function facingPorts(mesh: Mesh, ports: readonly CopperPort[]): Facing[] {
+/**
+ * The ports at which parts are mounted whose two pads face one another, in the mesh, with no other copper between them: a current over
+ * that would lie in it.
+ */
+export function facingPorts(mesh: Mesh, { ports, polygons }: Copper): Facing[] {
+  const outlines = outlinesOf(polygons);
   return ports.flatMap(({ other }, i) => {
     const j = ports.findIndex((p) => p.number === other);
     if (j <= i) return [];
@@ -26,7 +34,18 @@ export function facingPorts(mesh: Mesh, ports: readonly CopperPort[]): Facing[] 
     const along = p.nx * dx + p.ny * dy;
     // Pieces of line that are set in front of both may leave nothing between them.
     if (!(along > NEAR && along > LOOKS * apart && -(q.nx * dx + q.ny * dy) > LOOKS * apart)) return [];
-    return [{ ports: [i, j], half: along / 2 } as const];
+    const local = ([x, y]: Point): Point => [
+      (x - p.x) * p.nx + (y - p.y) * p.ny,
+      (x - p.x) * -p.ny + (y - p.y) * p.nx,
+    ];
+    // Not the pads themselves, nor what touches only the side of the way.
+    const [length, side] = [(1 - INSIDE) * along, ((1 - INSIDE) * Math.min(p.width, q.width)) / 2];
+    const isCrossed = outlines.some((ring) =>
+      ring.some((a, k) =>
+        meets(local(a), local(ring[(k + 1) % ring.length]), [INSIDE * along, length], [-side, side]),
+      ),
+    );
+    return isCrossed ? [] : [{ ports: [i, j], half: along / 2 } as const];
   });
 }
 

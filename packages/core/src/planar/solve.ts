@@ -339,7 +339,7 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
     lines.push(ports[i].ends ? asItIs(line) : line);
   }
 
-  const facing = facingPorts(mesh, ports);
+  const facing = facingPorts(mesh, sorted);
   const planes = ports.map((p, i): Embedded => {
     const { before } = mesh.ports[i];
     // A piece of line that is set in front ends there, not the copper.
