@@ -115,17 +115,27 @@ describe('side walls', () => {
       ...copper,
       layers: { ...copper.layers, above: { ...copper.layers.above, height: Infinity } },
     };
-    expect([3, 4, 5, SOLVER].map((solver) => by(solver, lidless))).toEqual([false, true, true, true]);
+    expect([1, 2, 3, 4, 5, SOLVER].map((solver) => by(solver, lidless))).toEqual([
+      false,
+      false,
+      false,
+      true,
+      true,
+      true,
+    ]);
     // How near a lid is to the face of thick metal only the sixth knows.
-    expect([4, 5, SOLVER, SOLVER + 1].map((solver) => by(solver, copper))).toEqual([
+    expect([1, 2, 3, 4, 5, SOLVER, SOLVER + 1].map((solver) => by(solver, copper))).toEqual([
+      false,
+      false,
+      false,
       false,
       false,
       true,
       false,
     ]);
-    // What stands at the pads of mounted parts only the fifth knows.
+    // How current goes on through mounted parts only the sixth knows.
     const mounted: Copper = { ...thin, ports: thin.ports.map((p) => ({ ...p, ends: true })) };
-    expect([4, SOLVER].map((solver) => by(solver, mounted))).toEqual([false, true]);
+    expect([4, 5, SOLVER].map((solver) => by(solver, mounted))).toEqual([false, false, true]);
     expect([1, 2, 3, 4].map((solver) => by(solver, thin))).toEqual([true, true, true, true]);
     expect([3, SOLVER].map((solver) => by(solver, inside))).toEqual([false, true]);
     expect([2, 3].map((solver) => by(solver, { ...thin, walls: undefined }))).toEqual([false, true]);

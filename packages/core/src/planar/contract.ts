@@ -42,6 +42,12 @@ export const isPad = ({ ends, other }: CopperPort): boolean => ends === true && 
 export const widthOf = ({ edge: [a, b] }: Pick<CopperPort, 'edge'>): number =>
   Math.hypot(b[0] - a[0], b[1] - a[1]);
 
+/** The middle of a port's edge. */
+export const middleOf = ({ edge: [a, b] }: Pick<CopperPort, 'edge'>): Point => [
+  (a[0] + b[0]) / 2,
+  (a[1] + b[1]) / 2,
+];
+
 /** Axis that the line at a port goes along: 0 that of x, whose port's edge is upright. */
 export const axisOf = ({ edge: [a, b] }: Pick<CopperPort, 'edge'>): 0 | 1 =>
   Math.abs(a[0] - b[0]) < Math.abs(a[1] - b[1]) ? 0 : 1;

@@ -1,5 +1,6 @@
-import { isOnAxis, toWall, widthOf, type Copper, type Point } from './contract';
 import { outlinesOf, within } from '../polygons';
+import { isOnAxis, middleOf, toWall, widthOf, type Copper, type Point } from './contract';
+import { isCrossed } from './outline';
 
 /** Uniform line that a port needs behind its plane, in widths and in heights: before it only its own wave is left. */
 const NEED = { widths: 1, heights: 2 } as const;
@@ -48,26 +49,6 @@ const liesAt = (outlines: readonly (readonly Point[])[], edge: readonly [Point, 
     }),
   );
 
-/** Whether a stretch between two places passes a rectangle (clipped by its sides, Liang & Barsky 1984). */
-export function meets(
-  p: Point,
-  q: Point,
-  ...sides: readonly (readonly [low: number, high: number])[]
-): boolean {
-  let [from, to] = [0, 1];
-  sides.forEach(([low, high], axis) => {
-    const way = q[axis] - p[axis];
-    const ends = [low, high].map((side) => (side - p[axis]) / way);
-    if (way === 0) {
-      if (p[axis] < low || p[axis] > high) from = Infinity;
-    } else {
-      from = Math.max(from, Math.min(...ends));
-      to = Math.min(to, Math.max(...ends));
-    }
-  });
-  return from <= to;
-}
-
 /**
  * Prolongs lines at whose ports something else stands so close that other than their own waves reach the plane, and all lines
  * that have room for it to the wall that they look at: a box sends back what a line's end radiates inside of it. The planes
@@ -82,7 +63,7 @@ export function extended(copper: Copper): Copper {
     const [a, b] = port.edge;
     if (port.ends || (walls && !liesAt(outlines, port.edge))) return port;
     const width = widthOf(port);
-    const [mx, my] = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+    const [mx, my] = middleOf(port);
     const [ux, uy] = [(b[0] - a[0]) / width, (b[1] - a[1]) / width];
     // Out is where no copper is a little way off.
     const step = 1e-3 * width;
@@ -93,12 +74,7 @@ export function extended(copper: Copper): Copper {
     const lacks = walls ? toWall(walls, [mx, my], [nx, ny]) : need - uniformBehind(outlines, port.edge);
     if (!(lacks > NEAR)) return port;
     const half = width / 2 + ROOM * height;
-    const local = ([x, y]: Point): Point => [(x - mx) * nx + (y - my) * ny, (x - mx) * ux + (y - my) * uy];
-    const inTheWay = outlines.some((ring) =>
-      ring.some((p, i) =>
-        meets(local(p), local(ring[(i + 1) % ring.length]), [1e-8, lacks + ROOM * height], [-half, half]),
-      ),
-    );
+    const inTheWay = isCrossed(outlines, { x: mx, y: my, nx, ny }, [1e-8, lacks + ROOM * height], half);
     if (inTheWay || within(outlines, mx + nx * step, my + ny * step)) return port;
     const out = ([x, y]: Point): Point => [x + nx * lacks, y + ny * lacks];
     more.push([a, b, out(b), out(a)]);

@@ -332,17 +332,17 @@ export function gridMesh(copper: Copper, grading: Grading): Mesh {
         if (a === b) continue;
         const port = portOn(d, at, from[1 - d]);
         if (!port && !onWall(d, axes[d].at[at])) continue;
+        const entered = port ? ports.indexOf(port) : -1;
+        if (port) {
+          const length = axes[d].at[to[d]] - axes[d].at[from[d]];
+          pitches[entered] = length * Math.max(...cuts.get(unions.find(spans[k][d][0]))!);
+        }
         // Where the metal meets a wall current flows on into it.
         for (let r = 0; r < along; r++) {
           const cell =
             d === 0 ? number(k, end === 'lower' ? 0 : m - 1, r) : number(k, r, end === 'lower' ? 0 : n - 1);
           const side = d === 0 ? (end === 'lower' ? 'left' : 'right') : end === 'lower' ? 'bottom' : 'top';
-          if (port) {
-            const p = ports.indexOf(port);
-            const [start, stop] = [axes[d].at[from[d]], axes[d].at[to[d]]];
-            entering[p].push(bases.length);
-            pitches[p] = (stop - start) * Math.max(...cuts.get(unions.find(spans[k][d][0]))!);
-          }
+          if (port) entering[entered].push(bases.length);
           bases.push([rectangleHalf(cell, cells[cell], side, -1)]);
         }
       }

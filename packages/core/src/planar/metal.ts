@@ -127,11 +127,11 @@ export function sheetOf(copper: Copper, feeds: readonly Feed[], f: number): Shee
   let scale = 1;
   if (known) {
     const { medium, substrate } = known;
+    const layers = without(sheetLayersOf(copper));
     const scales = feeds.map(({ strip, width }) => {
       const point = linePoint();
       crossSections.strip[medium].prepare(substrate, [width]).at(f, [point]);
       // Of one ohm per square.
-      const layers = without(sheetLayersOf(copper));
       const { alpha } = guidedBy(strip, layers, () => ({ re: 1, im: 0 }))(f, point.eeff);
       return point.alphaConductor / (alpha * resistance(f));
     });

@@ -1,8 +1,8 @@
 import { outlinesOf } from '../polygons';
-import type { Copper, Point } from './contract';
+import { middleOf, type Copper } from './contract';
 import { cellBehind, placeOf } from './entry';
-import { meets } from './extend';
 import { edgeHalf, type Mesh } from './mesh';
+import { isCrossed } from './outline';
 
 /** Cosine up to which a port looks at another one. */
 const LOOKS = 0.9;
@@ -15,8 +15,9 @@ const NEAR = 1e-9;
 export interface Facing {
   /** Their indices. */
   readonly ports: readonly [number, number];
-  /** Half of the way from one to the other, m. */
+  /** Half of the way from one to the other in the mesh, and between the pads as they are drawn, m. */
   readonly half: number;
+  readonly drawn: number;
 }
 
 /**
@@ -34,18 +35,12 @@ export function facingPorts(mesh: Mesh, { ports, polygons }: Copper): Facing[] {
     const along = p.nx * dx + p.ny * dy;
     // Pieces of line that are set in front of both may leave nothing between them.
     if (!(along > NEAR && along > LOOKS * apart && -(q.nx * dx + q.ny * dy) > LOOKS * apart)) return [];
-    const local = ([x, y]: Point): Point => [
-      (x - p.x) * p.nx + (y - p.y) * p.ny,
-      (x - p.x) * -p.ny + (y - p.y) * p.nx,
-    ];
     // Not the pads themselves, nor what touches only the side of the way.
-    const [length, side] = [(1 - INSIDE) * along, ((1 - INSIDE) * Math.min(p.width, q.width)) / 2];
-    const isCrossed = outlines.some((ring) =>
-      ring.some((a, k) =>
-        meets(local(a), local(ring[(k + 1) % ring.length]), [INSIDE * along, length], [-side, side]),
-      ),
-    );
-    return isCrossed ? [] : [{ ports: [i, j], half: along / 2 } as const];
+    const side = ((1 - INSIDE) * Math.min(p.width, q.width)) / 2;
+    if (isCrossed(outlines, p, [INSIDE * along, (1 - INSIDE) * along], side)) return [];
+    const [a, b] = [middleOf(ports[i]), middleOf(ports[j])];
+    const drawn = Math.hypot(b[0] - a[0], b[1] - a[1]) / 2;
+    return [{ ports: [i, j], half: along / 2, drawn } as const];
   });
 }
 

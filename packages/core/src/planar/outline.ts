@@ -45,3 +45,35 @@ export function checkOutlines(outlines: readonly (readonly Point[])[]): void {
       );
     }
 }
+
+/** Whether a stretch between two places passes a rectangle (clipped by its sides, Liang & Barsky 1984). */
+function meets(p: Point, q: Point, ...sides: readonly (readonly [low: number, high: number])[]): boolean {
+  let [from, to] = [0, 1];
+  sides.forEach(([low, high], axis) => {
+    const way = q[axis] - p[axis];
+    const ends = [low, high].map((side) => (side - p[axis]) / way);
+    if (way === 0) {
+      if (p[axis] < low || p[axis] > high) from = Infinity;
+    } else {
+      from = Math.max(from, Math.min(...ends));
+      to = Math.min(to, Math.max(...ends));
+    }
+  });
+  return from <= to;
+}
+
+/**
+ * Whether copper's outlines pass a strip that leaves a place in a direction of length 1.
+ * @param along from where to where on that way, and @param half to either side of it, m
+ */
+export const isCrossed = (
+  outlines: readonly (readonly Point[])[],
+  { x, y, nx, ny }: { readonly x: number; readonly y: number; readonly nx: number; readonly ny: number },
+  along: readonly [number, number],
+  half: number,
+): boolean => {
+  const local = ([px, py]: Point): Point => [(px - x) * nx + (py - y) * ny, (py - y) * nx - (px - x) * ny];
+  return outlines.some((ring) =>
+    ring.some((p, i) => meets(local(p), local(ring[(i + 1) % ring.length]), along, [-half, half])),
+  );
+};

@@ -4,6 +4,7 @@ import {
   CopperError,
   isOnAxis,
   liesOn,
+  middleOf,
   toWall,
   widthOf,
   type Copper,
@@ -88,7 +89,7 @@ export function feedOf(
   const width = widthOf(port) + 2 * wider;
   const behind = goesOn ? 'line' : liesOn(walls, port.edge, 1e-9) ? 'wall' : 'nothing';
   const [[ax, ay], [bx, by]] = port.edge;
-  const middle: Point = [(ax + bx) / 2, (ay + by) / 2];
+  const middle = middleOf(port);
   // Out is away from the cell at the port.
   const { x, y } = cells[bases[functions[0]][0].cell];
   const [ux, uy] = [(by - ay) / widthOf(port), (ax - bx) / widthOf(port)];

@@ -1,15 +1,6 @@
 import { C0, cx, share, solveComplex, type Complex, type Sample, type Steps } from '../numeric';
 import type { SData } from '../results';
-import {
-  CopperError,
-  liesOn,
-  widthOf,
-  type Accuracy,
-  type Band,
-  type Copper,
-  type CopperPort,
-  type Point,
-} from './contract';
+import { CopperError, liesOn, widthOf, type Accuracy, type Band, type Copper, type Point } from './contract';
 import { freeMesh } from './free';
 import { gridMesh, isManhattan, WIDEST, type Grading } from './grid';
 import type { Mesh } from './mesh';
@@ -196,15 +187,6 @@ const asItIs =
     return { ...known, z0: known.own };
   };
 
-/** How far the middle of a port's edge is from that of the other side of its part, as they are drawn, m. */
-function apartFrom(ports: readonly CopperPort[], i: number): number {
-  const [p, q] = [ports[i], ports.find((port) => port.number === ports[i].other)!].map(({ edge: [a, b] }) => [
-    (a[0] + b[0]) / 2,
-    (a[1] + b[1]) / 2,
-  ]);
-  return Math.hypot(p[0] - q[0], p[1] - q[1]);
-}
-
 /** A port as its own line is taken off. */
 interface Embedded {
   /** How far inside its plane lies, m. */
@@ -343,8 +325,12 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
   const planes = ports.map((p, i): Embedded => {
     const { before } = mesh.ports[i];
     // A piece of line that is set in front ends there, not the copper.
-    const bridge = facing.find((pair) => pair.ports.includes(i)) && apartFrom(ports, i) / 2 - before;
-    return { plane: p.plane + before, stores: p.ends === true && before === 0, bridge };
+    const pair = facing.find((f) => f.ports.includes(i));
+    return {
+      plane: p.plane + before,
+      stores: p.ends === true && before === 0,
+      bridge: pair && pair.drawn - before,
+    };
   });
   const middle = Math.max(least, (start + stop) / 2);
   const profiles = free.map((port) => {
