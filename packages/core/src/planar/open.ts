@@ -13,10 +13,15 @@ const DISTANCES = 32;
 const EACH = 6;
 /** They stand closer where it bends most. */
 const CROWDED = 1.5;
-/** Points on the arc past the poles; on the straight way after it at least, and for each radian of the Bessel function. */
-const ARC = 24;
+/** Points at least on the arc past the poles and on the straight way after it, and for each radian of the Bessel function there. */
+const ARC = 20;
 const STRAIGHT = 40;
-const EACH_RADIAN = 0.7;
+const EACH_RADIAN = { arc: 0.6, straight: 0.7 } as const;
+/**
+ * How high the arc rises, over the furthest distance: as high as the Bessel function, which grows with it, leaves enough digits. A flat
+ * one passes so close to the poles that it takes several times as many points (with 24 of them at 2, boards of 60 heights were 1e-2 off).
+ */
+const RISE = 8;
 /** Where the way ends, in 1/z. */
 const END = 14;
 
@@ -136,10 +141,10 @@ export function remaindersOf(
 ): Table {
   const k0 = (2 * Math.PI * f) / C0;
   const past = 1.3 * k0 * Math.sqrt(Math.max(below.er, above.er));
-  const height = Math.min(k0, 2 / furthest);
-  const arc = gaussLegendre(ARC);
+  const height = Math.min(k0, RISE / furthest);
+  const arc = gaussLegendre(ARC + Math.ceil(EACH_RADIAN.arc * past * furthest));
   const end = Math.max(END / z, 2 * past);
-  const straight = gaussLegendre(STRAIGHT + Math.ceil(EACH_RADIAN * end * furthest));
+  const straight = gaussLegendre(STRAIGHT + Math.ceil(EACH_RADIAN.straight * end * furthest));
   const way: [number, number, number, number][] = [];
   arc.nodes.forEach((node, i) => {
     const t = (Math.PI / 2) * (node + 1);
