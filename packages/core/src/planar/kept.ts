@@ -27,19 +27,21 @@ export interface KeptSolution extends Band {
  * are; the third lets a line go on behind a port the right way round where its mesh is finer at one edge; the fourth leads lines
  * on to the walls of a box, knows how far those are from what ends inside, and takes nothing for a line of thick metal that lies across
  * one; the fifth leaves in what an end of copper stores where a part is mounted; the sixth lets current go on through the part, and sees
- * planes above thick metal from its face.
+ * planes above thick metal from its face; the seventh lets lines without walls go on so far that nothing radiates where they are left, and
+ * sees far along boards at high frequencies.
  */
-export const SOLVER = 6;
+export const SOLVER = 7;
 
 /** Whether a solution is what this solver would say. */
 function isOfToday({ solver = 1, copper: { layers, metal, walls, ports } }: KeptSolution): boolean {
   const isThick = metal.thickness > 0;
   if (solver > SOLVER) return false;
+  if (solver < 7 && walls === undefined) return false;
   if (solver < 6 && isThick && layers.above.height < Infinity) return false;
   if (solver < 6 && ports.some((p) => p.ends)) return false;
   if (solver >= 4) return true;
   if (isThick) return false;
-  return walls === undefined ? solver === 3 : ports.every(({ edge }) => liesOn(walls, edge, 1e-9));
+  return ports.every(({ edge }) => liesOn(walls, edge, 1e-9));
 }
 
 /** Samples below which there is no curve. */

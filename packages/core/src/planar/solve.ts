@@ -59,6 +59,9 @@ const tooMany = (unknowns: number): RangeError =>
 /** Frequencies of the band at which lines and their ends are worked out; a polynomial stands between them. */
 const NODES = 7;
 
+/** Where in the band it is worked out how the waves of lines that go on are spread across them. */
+const PROFILED = [0.25, 0.85];
+
 /** Below this share of the band's end nothing is solved: the charges there say no more than at it, and digits are lost. */
 const LOWEST = 1e-3;
 
@@ -289,7 +292,8 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
   const { walls } = sorted;
   const layers = { ...sheetLayersOf(sorted), swift: swiftOf(sorted, wider, (start + stop) / 2) };
   // Without walls lines go on behind ports that have room for it.
-  const air = C0 / stop;
+  const middle = Math.max(least, (start + stop) / 2);
+  const air = C0 / middle;
   const going = ports.flatMap((p, i) => (p.ends ? [] : [i]));
   const free = walls ? [] : freePorts(mesh, layers, air, going);
   const feeds = ports.map((_, i) => feedOf(mesh, i, sorted, wider, free.includes(i)));
@@ -332,18 +336,26 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
       bridge: pair && pair.drawn - before,
     };
   });
-  const middle = Math.max(least, (start + stop) / 2);
-  const profiles = free.map((port) => {
-    const guess = (lines[port](middle).beta / ((2 * Math.PI * middle) / C0)) ** 2;
-    return { port, profile: guidedBy(feeds[port].strip, layers)(middle, guess) };
+  const profiled = PROFILED.map((at) => lowest + at * (stop - lowest)).slice(many === 1 ? 1 : 0);
+  const spreads = free.map((port) => {
+    const wave = guidedBy(feeds[port].strip, layers);
+    const profiles = profiled.map((f) => wave(f, (lines[port](f).beta / ((2 * Math.PI * f) / C0)) ** 2));
+    return { port, profiles };
   });
-  const { mesh: whole, ...beyond } = launched(bridged(mesh, facing), layers, air, profiles);
+  const { mesh: whole, ...beyond } = launched(bridged(mesh, facing), layers, air, spreads);
   const system = yield* share(systemSteps(whole, layers, walls, sheet, beyond), 0.6, 1);
-  const outside = (f: number): Outside[] =>
-    profiles.map(({ port, profile }) => {
+  const outside = (f: number): Outside[] => {
+    // Profiles change as the square of frequency does.
+    const along = profiled.map((g) =>
+      profiled.reduce((w, h) => (g === h ? w : (w * (f * f - h * h)) / (g * g - h * h)), 1),
+    );
+    return spreads.map(({ port, profiles }) => {
       const { alpha, beta, own, turn } = lines[port](f);
-      return { alpha, beta, z: { re: own, im: own * turn }, profiled: profile.beta };
+      // Those across grow with the phase constant.
+      const across = along.map((share, i) => (share * beta) / profiles[i].beta);
+      return { alpha, beta, z: { re: own, im: own * turn }, along, across };
     });
+  };
   /** In waves of the mesh's own lines, which stand for those of the strips themselves. */
   const wavesAt = (f: number) => {
     const known = lines.map((l) => l(f));

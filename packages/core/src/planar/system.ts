@@ -23,8 +23,9 @@ export interface Outside {
   readonly beta: number;
   /** ohm */
   readonly z: Complex;
-  /** Phase constant at which its currents were taken, rad/m: those across grow with it. */
-  readonly profiled: number;
+  /** How much of its currents along and across is spread by each of its profiles. */
+  readonly along: readonly number[];
+  readonly across: readonly number[];
 }
 
 /** A mesh ready to be solved at one frequency after the other. */
@@ -148,21 +149,21 @@ export function* systemSteps(
    */
   const wavesOn = (
     { sources }: Launch,
-    { alpha, beta, profiled }: Outside,
+    { alpha, beta, along, across: aside }: Outside,
     { row }: Class,
     { n, others, one, two, outside }: Block,
   ): { readonly comes: Admittance; readonly goes: Admittance } => {
     const comes = { re: new Float64Array(n), im: new Float64Array(n) };
     const goes = { re: new Float64Array(n), im: new Float64Array(n) };
-    for (const { basis, out, fade, across } of sources) {
+    for (const { basis, out, fade, across, profile } of sources) {
       // Of functions that are one another's images one stands for all.
       if (symmetry.first[basis] !== basis || row[basis] < 0) continue;
-      const up = fade * Math.exp(alpha * out);
-      const down = fade * Math.exp(-alpha * out);
+      const share = fade * (profile === undefined ? 1 : (across ? aside : along)[profile]);
+      const up = share * Math.exp(alpha * out);
+      const down = share * Math.exp(-alpha * out);
       const [c, s] = [Math.cos(beta * out), Math.sin(beta * out)];
-      const share = beta / profiled;
-      const [ar, ai] = across ? [-share * up * s, share * up * c] : [up * c, up * s];
-      const [br, bi] = across ? [share * down * s, share * down * c] : [-down * c, down * s];
+      const [ar, ai] = across ? [-up * s, up * c] : [up * c, up * s];
+      const [br, bi] = across ? [down * s, down * c] : [-down * c, down * s];
       const column = row[basis];
       for (let i = 0; i < n; i++) {
         const at = column >= n ? i * others + column - n : i < column ? i * n + column : column * n + i;

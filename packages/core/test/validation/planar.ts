@@ -1,8 +1,9 @@
 import { crossSections } from '../../src/lines';
 import { agm, C0, drive } from '../../src/numeric';
 import { readCopper } from '../../src/formats';
+import { junctionCopper } from '../../src/junctions/solved';
 import type { Copper, Layers, Point } from '../../src/planar';
-import { solveSteps } from '../../src/planar';
+import { prepareSteps, solveSteps } from '../../src/planar';
 import { graded } from '../../src/planar/grid';
 import { guidedBy } from '../../src/planar/guided';
 import { kernelOf } from '../../src/planar/kernel';
@@ -109,15 +110,21 @@ export const planar: Group = {
     {
       what: 'Kernels in space without a dielectric',
       against: 'exact source and image, exp(-jkR)/R',
-      over: '0.1 to 5 GHz, to 30 heights, in 1/h',
+      over: '0.1 to 5 GHz to 30 heights, 5 and 15 GHz to 300, in 1/h',
       bound: 5e-6,
       absolute: true,
       errors: () =>
-        [1e8, 1e9, 5e9].flatMap((f) => {
+        [
+          [1e8, 30],
+          [1e9, 30],
+          [5e9, 30],
+          [5e9, 300],
+          [15e9, 300],
+        ].flatMap(([f, far]) => {
           const h = MM;
           const layers = board(1, h);
           const k = (2 * Math.PI * f) / C0;
-          const table = remaindersOf(kernelOf(layers, f, 2 * h), layers, f, 2 * h, 30 * h);
+          const table = remaindersOf(kernelOf(layers, f, 2 * h), layers, f, 2 * h, far * h);
           return Array.from(table.at)
             .slice(1)
             .flatMap((rho, i) => {
@@ -246,6 +253,31 @@ export const planar: Group = {
           Math.abs(size(entry(data, 1, 1, k)) ** 2 + size(entry(data, 2, 1, k)) ** 2 - 1),
         );
       },
+    },
+    {
+      what: 'Power that leaves lossless copper on an open board beyond that which goes in',
+      against: 'none',
+      over: 'steps of 1 to 2 and 0.5 to 1.5 mm on er 2.94, 0.508 mm, 5 to 26 GHz',
+      bound: 1e-3,
+      absolute: true,
+      errors: () =>
+        [
+          [1, 2],
+          [0.5, 1.5],
+        ].flatMap((widths) => {
+          const freq = spaced(5e9, 26e9, 8);
+          const copper = junctionCopper(
+            'step',
+            widths.map((w) => w * MM),
+            board(2.94, 0.508 * MM),
+          );
+          const prepared = drive(prepareSteps(copper, { start: 5e9, stop: 26e9 }, 'normal'));
+          return freq.map((f) => {
+            const { re, im } = prepared.own(f);
+            const power = [0, 1].map((q) => [q, q + 2].reduce((sum, k) => sum + re[k] ** 2 + im[k] ** 2, -1));
+            return Math.max(0, ...power);
+          });
+        }),
     },
     {
       what: 'Current that enters inside of a box',
