@@ -371,23 +371,25 @@ describe('against other sources', () => {
   it('the open end agrees with Hammerstad & Bekkadal 1975 within 5 %', () => {
     for (const er of [2.3, 4, 9.8])
       for (const u of [0.5, 1, 2]) {
-        const substrate = board(er);
+        const substrate = { ...board(er), thickness: 0 };
         const line = lineAt(electrical('microstrip', substrate, 1e8), u * substrate.height);
         const other = (0.412 * (line.eeff + 0.3) * (u + 0.264)) / ((line.eeff - 0.258) * (u + 0.8));
-        expect(openEndLength(media.microstrip, substrate, line) / substrate.height / other).toBeGreaterThan(
-          0.95,
-        );
-        expect(openEndLength(media.microstrip, substrate, line) / substrate.height / other).toBeLessThan(
-          1.05,
-        );
+        const ratio = openEndLength(media.microstrip, substrate, line) / substrate.height / other;
+        expect(ratio).toBeGreaterThan(0.95);
+        expect(ratio).toBeLessThan(1.05);
       }
   });
 
-  it('the stripline\u2019s open end is exact for a wide strip', () => {
-    // The fringing field of a half plane between two plates: b ln 2 / pi.
-    const substrate = board(2.2, 1e-3);
+  it('the stripline\u2019s open end is exact for a wide strip, thick or not', () => {
+    // The fringing field of a half plane between two plates: b ln 2 / pi; of a thick one 2 / pi (Cohn 1954), less what is near plates.
+    const [b, t] = [1e-3, 100e-6];
     const line = { width: 1, z0: 1, eeff: 2.2 };
-    expect(openEndLength(media.stripline, substrate, line) / ((1e-3 * Math.LN2) / Math.PI)).toBeCloseTo(1, 3);
+    const of = (thickness: number) => openEndLength(media.stripline, { ...board(2.2, b), thickness }, line);
+    expect(of(0) / ((b * Math.LN2) / Math.PI)).toBeCloseTo(1, 3);
+    const r = b / (b - t);
+    const fringing = (2 * r * Math.log(r + 1) - (r - 1) * Math.log(r * r - 1)) / Math.PI;
+    const thin = (2 * Math.LN2) / Math.PI;
+    expect((of(t) - of(0)) / (((fringing - thin) * (b - t)) / 2)).toBeCloseTo(1, 9);
   });
 
   it('the square bend\u2019s capacitance agrees with Garg & Bahl 1978 within 20 %', () => {

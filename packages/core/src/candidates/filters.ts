@@ -16,6 +16,7 @@ import { initialInputs, RecipeError, recipes, type RecipeContext, type RecipeInp
 import { review } from '../review';
 import { limitSteps, RetuneError, retuneSteps } from '../studies';
 import type { FilterKind, FilterSpecification } from '../theory';
+import { formatQuantity } from '../units';
 
 /** One way to make a filter. */
 export interface RealisationWay {
@@ -252,6 +253,8 @@ export function* realiseSteps(
       const tuned = yield* retuned(project, { ...design, ...plotsFor(spec) }, missedAs);
       const modelled = missedAs(tuned);
       const copper = resolveDesign(project, tuned);
+      const thin = thinIn(copper);
+      if (thin) return { ...way, inputs, problem: thin };
       return {
         ...way,
         inputs,
@@ -339,6 +342,18 @@ function widened(spec: FilterSpecification, way: { inputs: RecipeInputs }, order
   const [centre, width] = [f(way.inputs.freq), f(way.inputs.bandwidth)];
   const stops = spec.kind === 'bandstop' || spec.kind === 'lowpass';
   return { bandwidth: ghz(Math.min(1.85 * centre, stops ? width / wider : width * wider)) };
+}
+
+/** Which piece is narrower than its board's shop etches, in words. */
+function thinIn({ pieces, stack }: ResolvedDesign): string | undefined {
+  const length = (x: number) => formatQuantity(x, 'length', { digits: 3 });
+  const least = stack?.minWidth ?? 0;
+  // Junctions are as narrow as what they join. Less than copper's own rounding is none.
+  const thin = pieces.find(({ values }) => values?.width && values.width.re < 0.999 * least);
+  return (
+    thin &&
+    `${thin.name} would be ${length(thin.values!.width.re)} wide, narrower than the ${length(least)} that this board\u2019s shop etches`
+  );
 }
 
 function copperOf(project: Project, design: Design, resolved: ResolvedDesign, layout: Layout) {

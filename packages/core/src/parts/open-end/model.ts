@@ -27,18 +27,16 @@ const ends: InMedium<OpenEnd> = {
   },
 };
 
-/** Length in m by which the fringing field at an open end lengthens a line. */
+/** Length in m by which the fringing field at an open end lengthens a line, and that at the edge of thick metal. */
 export const openEndLength = (medium: Medium, substrate: Substrate, line: LineAtFrequency): number =>
-  ends[medium.id](substrate, line);
+  ends[medium.id](substrate, line) + medium.outward(substrate);
 
 /** The open end of a line of `width`, `longer` behind the pin, both m. */
 export function endOf(width: number, context: ElectricalContext, longer = 0): Electrical {
   const found = tabled('open-end', [width], context, { widths: [width], longer: [longer] });
   if (found) return found;
   const line = lineAt(context, width);
-  const { medium, substrate } = context;
-  const length = openEndLength(medium, substrate, line) + medium.outward(substrate) + longer;
-  const turn = -2 * perHertz(line) * length;
+  const turn = -2 * perHertz(line) * (openEndLength(context.medium, context.substrate, line) + longer);
   return fromReflection((f, out) => {
     out.z0 = line.z0;
     out.re = Math.cos(turn * f);
