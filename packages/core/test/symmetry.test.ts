@@ -75,6 +75,14 @@ const shapes: Readonly<Record<string, { readonly copper: Copper; readonly order:
     },
     order: 2,
   },
+  'a step to a line so narrow that its wave is spread alike at all frequencies': {
+    copper: {
+      ...line,
+      polygons: [rect(0, 0, 5, 2), rect(5, 0.99, 10, 1.01)],
+      ports: [port(1, 0, 0, 2), port(2, 10, 0.99, 1.01)],
+    },
+    order: 2,
+  },
   'a crossing of one line with another, which is narrower': {
     copper: {
       ...line,

@@ -96,6 +96,7 @@ function carried(
   [cx, cy]: readonly [number, number],
   turn: Turn,
   tested: number,
+  kinds: Int32Array | undefined,
 ): Carried | undefined {
   const [xx, xy, yx, yy] = turn;
   const to = new Int32Array(cells.length);
@@ -145,6 +146,7 @@ function carried(
     for (const { basis } of on[to[halves[0].cell]]) {
       const other = bases[basis];
       if (other.length !== halves.length || basis < tested !== i < tested) continue;
+      if (kinds && kinds[basis] !== kinds[i]) continue;
       for (const sign of [1, -1])
         if (signs[i] === 0 && halves.every((h) => other.some((k) => alike(h, k, sign)))) {
           of[i] = basis;
@@ -161,12 +163,14 @@ function carried(
  * @param tested functions that are tested, the first ones
  * @param outward functions that no turn may carry into their opposite: of lines that go on, where a wave is one and the same
  * @param walls side walls, which must lie on themselves as well
+ * @param kinds of functions, which no turn may carry into one of another kind, however much they are alike
  */
 export function symmetryOf(
   mesh: Mesh,
   tested: number,
   outward: (basis: number) => boolean,
   walls?: Walls,
+  kinds?: Int32Array,
 ): Symmetry {
   const { cells } = mesh;
   let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
@@ -187,7 +191,7 @@ export function symmetryOf(
   let turns: Carried[] = [];
   for (const list of TURNS) {
     const found = list.flatMap((turn) => {
-      const one = isInPlace(turn) ? carried(mesh, on, places, centre, turn, tested) : undefined;
+      const one = isInPlace(turn) ? carried(mesh, on, places, centre, turn, tested, kinds) : undefined;
       const turned = one && one.signs.some((sign, i) => sign < 0 && outward(i));
       return one && !turned ? [one] : [];
     });

@@ -79,7 +79,11 @@ export function* systemSteps(
 ): Steps<System> {
   const z = depthOf(layers);
   const ports = mesh.ports.length;
-  const symmetry = symmetryOf(mesh, tested, (i) => i >= tested - launches.length, walls);
+  // What lines outside are spread by at one frequency is nearly what they are spread by at another.
+  const kinds = new Int32Array(mesh.bases.length);
+  for (const { basis, across, profile = 0 } of launches.flatMap((l) => l.sources))
+    kinds[basis] = 2 * profile + (across ? 2 : 1);
+  const symmetry = symmetryOf(mesh, tested, (i) => i >= tested - launches.length, walls, kinds);
   const local = yield* localSteps(mesh, z, symmetry, walls, tested);
   const open = walls ? undefined : openRemainder(mesh, layers, z, symmetry, tested);
   const metal = sheet && overlaps(mesh, symmetry);
