@@ -100,47 +100,18 @@ describe('side walls', () => {
     };
     const { solutions } = readProjectFile(writeProject(withDesign(project, design), [kept]));
     expect(solutionFor(solutions, copper, band)).toBeDefined();
-    // Of metal that has a thickness each solver knew less than the next one; of thin metal the first ones said what this one says where all
-    // ports are at walls, to which the fourth leads lines on.
-    const by = (solver: number, seen: Copper) =>
-      solutionFor(
-        solutions.map((k) => ({ ...k, copper: seen, solver })),
-        seen,
-        band,
-      ) !== undefined;
-    const thin: Copper = { ...copper, metal: { ...copper.metal, thickness: 0 } };
+    // What another solver said is asked of this one.
+    expect(
+      [undefined, 1, SOLVER - 1, SOLVER, SOLVER + 1].map(
+        (solver) =>
+          solutionFor(
+            solutions.map((k) => ({ ...k, solver })),
+            copper,
+            band,
+          ) !== undefined,
+      ),
+    ).toEqual([false, false, false, true, false]);
     const without: Copper = { ...copper, walls: undefined };
-    const inside: Copper = { ...thin, walls: { ...copper.walls!, x0: copper.walls!.x0 - 1e-3 } };
-    const lidless: Copper = {
-      ...copper,
-      layers: { ...copper.layers, above: { ...copper.layers.above, height: Infinity } },
-    };
-    expect([1, 2, 3, 4, 5, SOLVER].map((solver) => by(solver, lidless))).toEqual([
-      false,
-      false,
-      false,
-      true,
-      true,
-      true,
-    ]);
-    // How near a lid is to the face of thick metal only the sixth knows.
-    expect([5, 6, SOLVER, SOLVER + 1].map((solver) => by(solver, copper))).toEqual([
-      false,
-      true,
-      true,
-      false,
-    ]);
-    // How current goes on through mounted parts only the sixth knows.
-    const mounted: Copper = { ...thin, ports: thin.ports.map((p) => ({ ...p, ends: true })) };
-    expect([4, 5, 6].map((solver) => by(solver, mounted))).toEqual([false, false, true]);
-    expect([1, 2, 3, 4].map((solver) => by(solver, thin))).toEqual([true, true, true, true]);
-    expect([3, SOLVER].map((solver) => by(solver, inside))).toEqual([false, true]);
-    // How far lines go on where there are no walls, only the seventh.
-    expect([5, 6, SOLVER].map((solver) => by(solver, { ...thin, walls: undefined }))).toEqual([
-      false,
-      false,
-      true,
-    ]);
     // What was solved within walls is not what the same copper does without them.
     expect(solutionFor(solutions, without, band)).toBeUndefined();
     expect(readProject(writeProject(withDesign(project, design))).designs[0].enclosure).toEqual(

@@ -1,5 +1,5 @@
 import type { Sample } from '../numeric';
-import { accuracies, liesOn, sameCopper, type Accuracy, type Band, type Copper } from './contract';
+import { accuracies, sameCopper, type Accuracy, type Band, type Copper } from './contract';
 import type { SolvedPort } from './solve';
 
 /** A field solution as it is kept: what it is of, and what came out. Plain data. */
@@ -22,27 +22,8 @@ export interface KeptSolution extends Band {
   readonly solver?: number;
 }
 
-/**
- * Which solver this is: copper that an earlier one saw otherwise is solved again. The second knows how fast lines of thick metal
- * are; the third lets a line go on behind a port the right way round where its mesh is finer at one edge; the fourth leads lines
- * on to the walls of a box, knows how far those are from what ends inside, and takes nothing for a line of thick metal that lies across
- * one; the fifth leaves in what an end of copper stores where a part is mounted; the sixth lets current go on through the part, and sees
- * planes above thick metal from its face; the seventh lets lines without walls go on so far that nothing radiates where they are left, and
- * sees far along boards at high frequencies.
- */
+/** Which solver this is: copper that an earlier one has solved is solved again, for each saw some of it otherwise. */
 export const SOLVER = 7;
-
-/** Whether a solution is what this solver would say. */
-function isOfToday({ solver = 1, copper: { layers, metal, walls, ports } }: KeptSolution): boolean {
-  const isThick = metal.thickness > 0;
-  if (solver > SOLVER) return false;
-  if (solver < 7 && walls === undefined) return false;
-  if (solver < 6 && isThick && layers.above.height < Infinity) return false;
-  if (solver < 6 && ports.some((p) => p.ends)) return false;
-  if (solver >= 4) return true;
-  if (isThick) return false;
-  return ports.every(({ edge }) => liesOn(walls, edge, 1e-9));
-}
 
 /** Samples below which there is no curve. */
 export const FIRST_CURVE = 3;
@@ -73,7 +54,7 @@ export function solutionFor(
         k.start <= start &&
         k.stop >= stop &&
         (accuracy === undefined || k.accuracy === accuracy) &&
-        isOfToday(k) &&
+        k.solver === SOLVER &&
         sameCopper(k.copper, copper),
     )
     .sort((a, b) => rank(b) - rank(a))[0];
