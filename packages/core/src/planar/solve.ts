@@ -11,7 +11,7 @@ import { checkOutlines } from './outline';
 import { boxResonances } from './resonance';
 import { extended } from './extend';
 import { flowOf, type Flow } from './flow';
-import { guidedBy } from './guided';
+import { guidedBy, type Guided } from './guided';
 import { freePorts, launched } from './launch';
 import { bridged, facingPorts } from './mounted';
 import { sweepSteps, type Swept } from './sweep';
@@ -336,11 +336,19 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
       bridge: pair && pair.drawn - before,
     };
   });
-  const profiled = PROFILED.map((at) => lowest + at * (stop - lowest)).slice(many === 1 ? 1 : 0);
+  const profiled = many === 1 ? [middle] : PROFILED.map((at) => lowest + at * (stop - lowest));
+  const spread = new Map<string, readonly Guided[]>();
   const spreads = free.map((port) => {
-    const wave = guidedBy(feeds[port].strip, layers);
-    const profiles = profiled.map((f) => wave(f, (lines[port](f).beta / ((2 * Math.PI * f) / C0)) ** 2));
-    return { port, profiles };
+    const key = keyOf(feeds[port]);
+    if (!spread.has(key)) {
+      const wave = guidedBy(feeds[port].strip, layers);
+      const near = (f: number) => (lines[port](f).beta / ((2 * Math.PI * f) / C0)) ** 2;
+      spread.set(
+        key,
+        profiled.map((f) => wave(f, near(f))),
+      );
+    }
+    return { port, profiles: spread.get(key)! };
   });
   const { mesh: whole, ...beyond } = launched(bridged(mesh, facing), layers, air, spreads);
   const system = yield* share(systemSteps(whole, layers, walls, sheet, beyond), 0.6, 1);
