@@ -11,9 +11,8 @@ import { builtCore } from './bundle.mjs';
 
 /** Numbers are kept in this unit: far below what the solution is good for. */
 const UNIT = 2e-5;
-/** Of the field solution, for boards open to their sides: what was solved before is solved again. Without what is far along the lines it is the older one. */
-const REVISION = 3;
-const NEAR_REVISION = 2;
+/** Of the field solution, for boards open to their sides: what was solved before is solved again. */
+const REVISION = 4;
 /** Degree to which that is told where it is told by itself. */
 const FAR_DEGREE = 6;
 /** Mesh that all is solved with. */
@@ -62,8 +61,7 @@ if (!isMainThread) {
     medium === 'microstrip' && !forms[kind].lid && kind !== 'curve' && isHoused(place[place.length - 1]);
   const keyOf = (table, place) => {
     const { kind, medium, isFar } = table;
-    const revision = isToldFar(kind, medium) && !isFar ? NEAR_REVISION : REVISION;
-    const solved = isShutIn(table, place) ? ' housed' : ` r${revision}`;
+    const solved = isShutIn(table, place) ? ' housed' : ` r${REVISION}`;
     const what = isFar ? 'far' : ACCURACY;
     return `${kind} ${medium} ${what}${solved} ${place.map((x) => x.toPrecision(9)).join(' ')}`;
   };
