@@ -169,7 +169,7 @@ describe('a filter\u2019s specification', () => {
     }
     // What no shop etches is none, however well it would do.
     expect(found.map((r) => r.problem).filter((p) => p?.includes('etches'))).toEqual([
-      expect.stringMatching(/^stub 1, left would be [\d.]+ .m wide, narrower than the 0.1 mm that this/),
+      expect.stringMatching(/^stub 1, left would be [\d.]+\s.m wide, narrower than the 0.1\smm that this/),
     ]);
     const narrow = realisationsOf(band, '50 ohm', 120).find((w) => w.recipe === 'bandpass-stub')!;
     expect(drive(realiseSteps({ ...project, designs: [] }, context, band, narrow)).problem).toMatch(
