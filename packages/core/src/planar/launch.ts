@@ -51,8 +51,8 @@ const APART = 4;
 
 /** Room for this share of its length makes a line go on. */
 const LEAST = 0.4;
-/** How far out the line goes, in heights: at least, at most, and between planes, where nothing but its wave travels; and in turns. */
-const REACH = { least: 48, most: 180, between: 24, turns: 2 } as const;
+/** How far out the line goes, in heights: at least, which is enough between planes, where nothing but its wave travels, and at most; and in turns. */
+const REACH = { least: 48, most: 180, turns: 2 } as const;
 
 const heightOf = ({ below, above }: Layers): number => Math.min(below.height, above.height);
 
@@ -63,7 +63,7 @@ const heightOf = ({ below, above }: Layers): number => Math.min(below.height, ab
 function reachOf(layers: Layers, wave: number): number {
   const height = heightOf(layers);
   const { below, above } = layers;
-  if (above.height < Infinity && below.er === above.er) return REACH.between * height;
+  if (above.height < Infinity && below.er === above.er) return REACH.least * height;
   const apart = wave / (Math.sqrt((below.er + above.er) / 2) - 1);
   return height * Math.min(REACH.most, Math.max(REACH.least, (REACH.turns * apart) / height));
 }

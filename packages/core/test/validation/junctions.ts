@@ -42,7 +42,7 @@ export const junctions: Group = {
       errors: () =>
         [100, 300, 1000].map((u) =>
           off(
-            openEndLength(stripline, board(2.2), { width: u * 1e-3, z0: 1, eeff: 2.2 }),
+            openEndLength(stripline, { ...board(2.2), thickness: 0 }, { width: u * 1e-3, z0: 1, eeff: 2.2 }),
             (1e-3 * Math.LN2) / Math.PI,
           ),
         ),
@@ -54,7 +54,7 @@ export const junctions: Group = {
       bound: 0.05,
       errors: () =>
         each([2.3, 4, 9.8], [0.5, 1, 2]).map(([er, u]) => {
-          const s = board(er);
+          const s = { ...board(er), thickness: 0 };
           const line = lineAt(context('microstrip', s, 1e8), u * s.height);
           const other = (0.412 * (line.eeff + 0.3) * (u + 0.264)) / ((line.eeff - 0.258) * (u + 0.8));
           return off(openEndLength(microstrip, s, line) / s.height, other);
