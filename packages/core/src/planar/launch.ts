@@ -3,7 +3,7 @@ import { cellBehind, placeOf, type Place, type Row } from './entry';
 import { cellOf, edgeHalf, scaled, type Cell, type Half, type Mesh } from './mesh';
 
 /** How the current of a line's wave is spread at some frequency. */
-export interface Profile {
+interface Profile {
   /** Currents along each row of its cells, 1 in all, and from each row to the next in quadrature. */
   readonly along: ArrayLike<number>;
   readonly across: ArrayLike<number>;
