@@ -40,7 +40,7 @@ export function besselJ0(zr: number, zi: number): typeof bessel {
       [tr, ti] = [(tr * qr - ti * qi) * f, (tr * qi + ti * qr) * f];
       sr += tr;
       si += ti;
-      if (tr * tr + ti * ti < 1e-34) break;
+      if (tr * tr + ti * ti < 1e-30) break;
     }
     bessel.re = sr;
     bessel.im = si;
@@ -59,18 +59,22 @@ export function besselJ0(zr: number, zi: number): typeof bessel {
     else if (turn === 2) [pr, pi] = [pr - tr, pi - ti];
     else if (turn === 3) [qr, qi] = [qr - tr, qi - ti];
     else [pr, pi] = [pr + tr, pi + ti];
+    if (tr * tr + ti * ti < 1e-28) break;
   }
-  const a = zr - Math.PI / 4;
-  const [ch, sh] = [Math.cosh(zi), Math.sinh(zi)];
-  const cr = Math.cos(a) * ch;
-  const ci = -Math.sin(a) * sh;
-  const sr = Math.sin(a) * ch;
-  const si = Math.cos(a) * sh;
+  const up = Math.exp(zi);
+  const [ch, sh] = [(up + 1 / up) / 2, (up - 1 / up) / 2];
+  const [cos, sin] = [Math.cos(zr - Math.PI / 4), Math.sin(zr - Math.PI / 4)];
+  const cr = cos * ch;
+  const ci = -sin * sh;
+  const sr = sin * ch;
+  const si = cos * sh;
   const vr = pr * cr - pi * ci - (qr * sr - qi * si);
   const vi = pr * ci + pi * cr - (qr * si + qi * sr);
-  const root = Math.sqrt(2 / (Math.PI * Math.sqrt(size2)));
-  const half = -Math.atan2(zi, zr) / 2;
-  const [rr, ri] = [root * Math.cos(half), root * Math.sin(half)];
+  // sqrt(2 / (pi z)), z being to the right of the imaginary axis.
+  const size = Math.sqrt(size2);
+  const half = Math.sqrt((size + zr) / 2);
+  const rr = (Math.sqrt(2 / Math.PI) * half) / size;
+  const ri = (-Math.sqrt(2 / Math.PI) * zi) / (2 * half * size);
   bessel.re = vr * rr - vi * ri;
   bessel.im = vr * ri + vi * rr;
   return bessel;
@@ -128,24 +132,32 @@ interface Table {
   readonly bend: Float64Array;
 }
 
+/** A place of the way of integration: the wave number and its step, complex. */
+type Step = readonly [number, number, number, number];
+
+/** Distances of one way: the nearest over the furthest; and how far the way goes on where it fades, over the nearest. */
+const SPAN = 0.5;
+const FADE = 80;
+/** Powers of a smooth step: as many derivatives of it are zero at both ends. */
+const STEP = Array.from({ length: 13 }, (_, k) =>
+  Array.from({ length: k }, (_, i) => (13 + i) / (i + 1)).reduce((a, b) => a * b, 1),
+);
+
+/** From one at zero to zero at one, all terms positive. */
+const faded = (t: number): number =>
+  Math.pow(1 - t, STEP.length) * STEP.reduceRight((sum, c) => sum * t + c, 0);
+
 /**
- * The remainders in space by Sommerfeld's integral 1/(2 pi) g(k) J0(k rho) k dk: past the poles and the branch point on
- * an arc above them, on along the real axis.
+ * The way past the poles and the branch point on an arc above them, and on along the real axis, for distances up to `far`.
+ * Seen from at least `near` away the waves further on than FADE over it cancel one another if nothing cuts them off: they fade, and
+ * what is left out is below 1e-8.
  */
-export function remaindersOf(
-  kernel: Kernel,
-  { below, above }: Layers,
-  f: number,
-  z: number,
-  furthest: number,
-): Table {
-  const k0 = (2 * Math.PI * f) / C0;
-  const past = 1.3 * k0 * Math.sqrt(Math.max(below.er, above.er));
-  const height = Math.min(k0, RISE / furthest);
-  const arc = gaussLegendre(ARC + Math.ceil(EACH_RADIAN.arc * past * furthest));
-  const end = Math.max(END / z, 2 * past);
-  const straight = gaussLegendre(STRAIGHT + Math.ceil(EACH_RADIAN.straight * end * furthest));
-  const way: [number, number, number, number][] = [];
+function wayOf(k0: number, past: number, end: number, near: number, far: number): Step[] {
+  const height = Math.min(k0, RISE / far);
+  const arc = gaussLegendre(ARC + Math.ceil(EACH_RADIAN.arc * past * far));
+  const stop = Math.min(end, past + FADE / near);
+  const straight = gaussLegendre(STRAIGHT + Math.ceil(EACH_RADIAN.straight * stop * far));
+  const way: Step[] = [];
   arc.nodes.forEach((node, i) => {
     const t = (Math.PI / 2) * (node + 1);
     // From zero to the far end: half an ellipse.
@@ -156,46 +168,74 @@ export function remaindersOf(
   });
   straight.nodes.forEach((node, i) => {
     // Points are drawn towards the near end.
-    const s = (node + 1) / 2;
-    way.push([past + (end - past) * s * s, 0, straight.weights[i] * s * (end - past), 0]);
+    const s = ((node + 1) / 2) ** 2;
+    const w = straight.weights[i] * Math.sqrt(s) * (stop - past);
+    way.push([past + (stop - past) * s, 0, stop < end ? w * faded(s) : w, 0]);
   });
+  return way;
+}
+
+/**
+ * The remainders in space by Sommerfeld's integral 1/(2 pi) g(k) J0(k rho) k dk, each distance by a way of integration that is
+ * as long as it asks for.
+ */
+export function remaindersOf(
+  kernel: Kernel,
+  { below, above }: Layers,
+  f: number,
+  z: number,
+  furthest: number,
+): Table {
+  const k0 = (2 * Math.PI * f) / C0;
+  const past = 1.3 * k0 * Math.sqrt(Math.max(below.er, above.er));
+  const end = Math.max(END / z, 2 * past);
   const n = Math.max(DISTANCES, Math.ceil(EACH * Math.pow(furthest / z, 2 / 3)));
   const at = Float64Array.from({ length: n + 1 }, (_, i) => furthest * Math.pow(i / n, CROWDED));
   const value = new Float64Array(4 * (n + 1));
   const out: Remainder = { ar: 0, ai: 0, pr: 0, pi: 0 };
   // What falls as 1/k^3 is taken out as (1 - exp(-k z))^5 / k^3, whose transform is a closed form.
   const [cr, ci, dr0, di0] = slowest(kernel, { below, above }, k0);
-  for (const [kr, ki, wr, wi] of way) {
-    kernel.at(kr * kr - ki * ki, 2 * kr * ki, out);
-    const t = cubed(kr, ki, z);
-    out.ar -= cr * t.re - ci * t.im;
-    out.ai -= cr * t.im + ci * t.re;
-    out.pr -= dr0 * t.re - di0 * t.im;
-    out.pi -= dr0 * t.im + di0 * t.re;
-    // k dk / (2 pi)
-    const dr = (kr * wr - ki * wi) / (2 * Math.PI);
-    const di = (kr * wi + ki * wr) / (2 * Math.PI);
-    const ar = out.ar * dr - out.ai * di;
-    const ai = out.ar * di + out.ai * dr;
-    const pr = out.pr * dr - out.pi * di;
-    const pi = out.pr * di + out.pi * dr;
-    if (ki === 0) {
-      for (let i = 0; i <= n; i++) {
-        const j = realJ0(kr * at[i]);
-        value[4 * i] += ar * j;
-        value[4 * i + 1] += ai * j;
-        value[4 * i + 2] += pr * j;
-        value[4 * i + 3] += pi * j;
+  const add = (way: readonly Step[], from: number, to: number): void => {
+    for (const [kr, ki, wr, wi] of way) {
+      kernel.at(kr * kr - ki * ki, 2 * kr * ki, out);
+      const t = cubed(kr, ki, z);
+      out.ar -= cr * t.re - ci * t.im;
+      out.ai -= cr * t.im + ci * t.re;
+      out.pr -= dr0 * t.re - di0 * t.im;
+      out.pi -= dr0 * t.im + di0 * t.re;
+      // k dk / (2 pi)
+      const dr = (kr * wr - ki * wi) / (2 * Math.PI);
+      const di = (kr * wi + ki * wr) / (2 * Math.PI);
+      const ar = out.ar * dr - out.ai * di;
+      const ai = out.ar * di + out.ai * dr;
+      const pr = out.pr * dr - out.pi * di;
+      const pi = out.pr * di + out.pi * dr;
+      if (ki === 0) {
+        for (let i = from; i <= to; i++) {
+          const j = realJ0(kr * at[i]);
+          value[4 * i] += ar * j;
+          value[4 * i + 1] += ai * j;
+          value[4 * i + 2] += pr * j;
+          value[4 * i + 3] += pi * j;
+        }
+        continue;
       }
-      continue;
+      for (let i = from; i <= to; i++) {
+        const j = besselJ0(kr * at[i], ki * at[i]);
+        value[4 * i] += ar * j.re - ai * j.im;
+        value[4 * i + 1] += ar * j.im + ai * j.re;
+        value[4 * i + 2] += pr * j.re - pi * j.im;
+        value[4 * i + 3] += pr * j.im + pi * j.re;
+      }
     }
-    for (let i = 0; i <= n; i++) {
-      const j = besselJ0(kr * at[i], ki * at[i]);
-      value[4 * i] += ar * j.re - ai * j.im;
-      value[4 * i + 1] += ar * j.im + ai * j.re;
-      value[4 * i + 2] += pr * j.re - pi * j.im;
-      value[4 * i + 3] += pr * j.im + pi * j.re;
-    }
+  };
+  for (let to = n; to >= 0;) {
+    // So near that the whole way counts all that is left is nearer still.
+    const near = SPAN * at[to];
+    const isWhole = past + FADE / near >= end;
+    const from = isWhole ? 0 : at.findIndex((rho) => rho >= near);
+    add(wayOf(k0, past, end, near, at[to]), from, to);
+    to = from - 1;
   }
   for (let i = 0; i <= n; i++) {
     let t = 0;
