@@ -15,7 +15,7 @@ import {
   type Walls,
 } from './contract';
 import { graded, OUTWARD, WIDEST } from './grid';
-import { guidedBy, type Strip } from './guided';
+import { guidedBy, type Guided, type Strip } from './guided';
 import { rectangle, rectangleHalf, type Cell, type Half, type Mesh } from './mesh';
 import { boxResonances } from './resonance';
 import { systemSteps, type System } from './system';
@@ -34,6 +34,9 @@ export interface Known {
   readonly shunt: Complex;
   readonly series: Complex;
 }
+
+/** The same with how the current of the line's wave is spread across it. */
+export type Spread = Known & Pick<Guided, 'along' | 'across'>;
 
 /** A strip that ends in a port. */
 export interface Feed {
@@ -153,7 +156,7 @@ export function* knownSteps(
   layers: Layers,
   frequencies: readonly number[],
   sheet: Sheet | undefined,
-): Steps<readonly Known[]> {
+): Steps<readonly Spread[]> {
   const { pitch, walls, across } = strip;
   const widest = WIDEST * Math.min(layers.below.height, layers.above.height);
   const edge = FINER.edge * Math.min(1, widest / width);
@@ -188,12 +191,15 @@ export function* knownSteps(
   // The strip's own impedance over that of its mesh hardly changes: three places of the band tell it.
   const last = frequencies.length - 1;
   const places = [...new Set([0, Math.round(last / 2), last])].map((i) => frequencies[i]);
-  let near = (layers.below.er + layers.above.er) / 2;
   const ratios: number[] = [];
-  for (const f of places) {
-    const { beta, z0 } = wave(f, near);
-    near = (beta / ((2 * Math.PI * f) / C0)) ** 2;
-    ratios.push(itself(f, near).z0 / z0);
+  const waves: Guided[] = [];
+  let guess = (layers.below.er + layers.above.er) / 2;
+  for (const f of frequencies) {
+    const here = wave(f, guess);
+    waves.push(here);
+    guess = (here.beta / ((2 * Math.PI * f) / C0)) ** 2;
+    if (!places.includes(f)) continue;
+    ratios.push(itself(f, guess).z0 / here.z0);
     yield 0.3 + 0.4 * (ratios.length / places.length);
   }
   const ratioAt = (f: number): number =>
@@ -202,19 +208,16 @@ export function* knownSteps(
         sum + ratio * places.reduce((w, g, j) => (i === j ? w : (w * (f - g)) / (places[i] - g)), 1),
       0,
     );
-  const known: Known[] = [];
+  const known: Spread[] = [];
   const seen: Seen[] = [];
-  let guess = (layers.below.er + layers.above.er) / 2;
-  for (const f of frequencies) {
-    const { beta, alpha, z0: own, turn } = wave(f, guess);
-    const k0 = (2 * Math.PI * f) / C0;
-    guess = (beta / k0) ** 2;
+  for (const [k, f] of frequencies.entries()) {
+    const { beta, alpha, z0: own, turn, along, across: beside } = waves[k];
     const z0 = own * ratioAt(f);
     let at = { shunt: { re: 0, im: 0 }, series: { re: 0, im: 0 } };
     for (const [i, length] of behind === 'line' ? [] : lengths.entries()) {
       // What is in series does not show while the line is short against the wave; it is the same a little higher.
       const g = Math.min(sounds[i], atWall ? f : f * Math.max(1, SHORT / (beta * length)));
-      const here = g === f ? { beta, alpha, z0: own, turn } : wave(g, guess);
+      const here = g === f ? waves[k] : wave(g, (beta / ((2 * Math.PI * f) / C0)) ** 2);
       const y = lines[i].solve(g);
       const even = { re: y.re[0] + y.re[1], im: y.im[0] + y.im[1] };
       const odd = { re: y.re[0] - y.re[1], im: y.im[0] - y.im[1] };
@@ -234,7 +237,7 @@ export function* knownSteps(
           weight: Math.cos(here.beta * length) ** 4,
         });
     }
-    known.push({ beta, alpha, own, z0, turn, ...at });
+    known.push({ beta, alpha, own, z0, turn, along, across: beside, ...at });
     yield 0.7 + (0.3 * known.length) / frequencies.length;
   }
   if (behind !== 'nothing') return known;

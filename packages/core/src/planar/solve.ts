@@ -4,14 +4,13 @@ import { CopperError, liesOn, widthOf, type Accuracy, type Band, type Copper, ty
 import { freeMesh } from './free';
 import { gridMesh, isManhattan, WIDEST, type Grading } from './grid';
 import type { Mesh } from './mesh';
-import { checkPorts, feedOf, knownSteps, type Feed, type Known } from './ports';
+import { checkPorts, feedOf, knownSteps, type Feed, type Known, type Spread } from './ports';
 import { sheetLayersOf, sheetOf, swiftOf, wideningOf } from './metal';
 import { areaOf, outlinesOf } from '../polygons';
 import { checkOutlines } from './outline';
 import { boxResonances } from './resonance';
 import { extended } from './extend';
 import { flowOf, type Flow } from './flow';
-import { guidedBy, type Guided } from './guided';
 import { freePorts, launched } from './launch';
 import { bridged, facingPorts } from './mounted';
 import { sweepSteps, type Swept } from './sweep';
@@ -59,8 +58,8 @@ const tooMany = (unknowns: number): RangeError =>
 /** Frequencies of the band at which lines and their ends are worked out; a polynomial stands between them. */
 const NODES = 7;
 
-/** Where in the band it is worked out how the waves of lines that go on are spread across them. */
-const PROFILED = [0.25, 0.85];
+/** Which of those, of the first to the last, tell how the waves of lines that go on are spread across them. */
+const PROFILED = [0.3, 0.8];
 
 /** Below this share of the band's end nothing is solved: the charges there say no more than at it, and digits are lost. */
 const LOWEST = 1e-3;
@@ -308,21 +307,23 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
       : (lowest + stop) / 2 - ((stop - lowest) / 2) * Math.cos((Math.PI * (i + 0.5)) / many),
   );
   const sheet = sheetOf(sorted, feeds, (lowest + stop) / 2);
-  const found = new Map<string, Line>();
+  const profiled = [...new Set(PROFILED.map((at) => Math.round(at * (many - 1))))];
+  const found = new Map<string, readonly Spread[]>();
   const lines: Line[] = [];
-  for (const [i, feed] of feeds.entries()) {
+  const spreads: { port: number; profiles: readonly Spread[] }[] = [];
+  for (const [port, feed] of feeds.entries()) {
     const key = keyOf(feed);
-    let line = found.get(key);
-    if (!line) {
-      const known = yield* share(
+    const known =
+      found.get(key) ??
+      (yield* share(
         knownSteps(feed, layers, nodes, sheet),
-        (0.6 * i) / ports.length,
-        (0.6 * (i + 1)) / ports.length,
-      );
-      line = lineThrough(nodes, known);
-      found.set(key, line);
-    }
-    lines.push(ports[i].ends ? asItIs(line) : line);
+        (0.6 * port) / ports.length,
+        (0.6 * (port + 1)) / ports.length,
+      ));
+    found.set(key, known);
+    const line = lineThrough(nodes, known);
+    lines.push(ports[port].ends ? asItIs(line) : line);
+    if (free.includes(port)) spreads.push({ port, profiles: profiled.map((k) => known[k]) });
   }
 
   const facing = facingPorts(mesh, sorted);
@@ -336,26 +337,13 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
       bridge: pair && pair.drawn - before,
     };
   });
-  const profiled = many === 1 ? [middle] : PROFILED.map((at) => lowest + at * (stop - lowest));
-  const spread = new Map<string, readonly Guided[]>();
-  const spreads = free.map((port) => {
-    const key = keyOf(feeds[port]);
-    if (!spread.has(key)) {
-      const wave = guidedBy(feeds[port].strip, layers);
-      const near = (f: number) => (lines[port](f).beta / ((2 * Math.PI * f) / C0)) ** 2;
-      spread.set(
-        key,
-        profiled.map((f) => wave(f, near(f))),
-      );
-    }
-    return { port, profiles: spread.get(key)! };
-  });
   const { mesh: whole, ...beyond } = launched(bridged(mesh, facing), layers, air, spreads);
   const system = yield* share(systemSteps(whole, layers, walls, sheet, beyond), 0.6, 1);
   const outside = (f: number): Outside[] => {
     // Profiles change as the square of frequency does.
-    const along = profiled.map((g) =>
-      profiled.reduce((w, h) => (g === h ? w : (w * (f * f - h * h)) / (g * g - h * h)), 1),
+    const at = profiled.map((k) => nodes[k]);
+    const along = at.map((g) =>
+      at.reduce((w, h) => (g === h ? w : (w * (f * f - h * h)) / (g * g - h * h)), 1),
     );
     return spreads.map(({ port, profiles }) => {
       const { alpha, beta, own, turn } = lines[port](f);
