@@ -9,7 +9,7 @@ import {
   type Project,
   type ResolvedDesign,
 } from '@ditch/core/network';
-import type { Walked } from '@ditch/core/studies';
+import { MOST_WALKED, type Walked } from '@ditch/core/studies';
 import { run } from '../../bridge/bridge';
 import { Conveyor } from '../../bridge/conveyor';
 import type { JobRequest } from '../../bridge/jobs';
@@ -53,8 +53,7 @@ const TOGETHER = 50;
 /** The same for a single step whose curves have come that soon of late: a tenth of a second is at once (Miller 1968). */
 const AT_ONCE = 100;
 const NO_WALK: Walked = { arcs: [] };
-/** Larger networks are not walked; a long sweep is not computed again for a glance. */
-const WALKED = 60;
+/** A longer sweep is not computed again for a glance. */
 const GLANCED = 2001;
 
 function workOut(project: Project, design: Design, before?: State): State {
@@ -269,7 +268,7 @@ export class Stage {
     const single = design.pieces.filter((p) => p.kind === 'port').length <= 2;
     const wanted =
       (shown !== undefined || !design.plots) &&
-      design.pieces.length <= WALKED &&
+      design.pieces.length <= MOST_WALKED &&
       (single || hovered !== undefined);
     const subject = counted && subjects.get(counted);
     if (!wanted || !subject) {

@@ -71,8 +71,7 @@ export function* centreSteps(
     circuit ? goals.look([solver(circuit)(goals.freq)]).miss : Infinity;
   const next = drawing(varied, seed + 1);
   const drawn = Array.from({ length: DRAWN }, next);
-  const stateOf = (d: Design) => statesOf(project, d, resolveDesign(project, d), varied, model);
-  const here = stateOf(design);
+  const here = statesOf(project, design, first, varied, model);
   const ranked = drawn
     .map((off) => ({ off, miss: missOf(here(off)) }))
     .sort((a, b) => b.miss - a.miss)
@@ -84,9 +83,9 @@ export function* centreSteps(
     leastSquaresSteps(
       (x, out) => {
         const own = putAll(design, free, x);
-        const state = stateOf(own);
-        const nominal = circuitOf(resolveDesign(project, own), model);
-        if (!nominal) return false;
+        const resolved = resolveDesign(project, own);
+        if (!circuitOf(resolved, model)) return false;
+        const state = statesOf(project, own, resolved, varied, model);
         ranked.forEach(({ off }, i) => {
           const miss = missOf(state(off));
           // What cannot be made misses by a lot.

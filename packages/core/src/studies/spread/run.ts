@@ -82,8 +82,12 @@ function rolesIn(project: Project, resolved: ResolvedDesign): ReturnType<typeof 
 }
 
 /** The limits of a design's plots; undefined where there are none. @throws RetuneError where they cannot be read */
-export function limitsIn(project: Project, design: Design, resolved: ResolvedDesign): Goals | undefined {
-  const roles = rolesIn(project, resolved);
+export function limitsIn(
+  project: Project,
+  design: Design,
+  resolved: ResolvedDesign,
+  roles = rolesIn(project, resolved),
+): Goals | undefined {
   return design.plots?.some((p) => p.limits?.length) ? goalsOf(design, resolved, roles, 1) : undefined;
 }
 
@@ -113,7 +117,7 @@ export function* spreadSteps(
   const roles = rolesIn(project, resolved);
   const sweep = resolved.sweep!;
   const varied = variedOf(design, resolved, wanted ?? tolerancesOf(project, design));
-  const goals = limitsIn(project, design, resolved);
+  const goals = limitsIn(project, design, resolved, roles);
   const state = statesOf(project, design, resolved, varied, model);
 
   const drawn = points === undefined ? new Float64Array() : frequencies(sweep.start, sweep.stop, points);
