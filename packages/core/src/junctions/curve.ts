@@ -73,7 +73,7 @@ export const curved = (): Curved => ({ phase: 0, returned: 0, lost: [0, 0], besi
  * @returns writes the arc at a frequency (Hz) at which the straight line has `beta` (rad/m)
  */
 export function curvedLine(
-  { top, radiates, re, im }: Stored,
+  { top, leaving, re, im }: Stored,
   width: number,
   radius: number,
   arc: number,
@@ -97,6 +97,6 @@ export function curvedLine(
     out.beside[1] = by[3] * beside;
     out.returned = by[2] * returning[0] + by[3] * returning[1];
     for (const mode of [0, 1] as const)
-      out.lost[mode] = radiates ? Math.max(0, (by[4 + mode] * far) / reach) : 0;
+      out.lost[mode] = leaving * Math.max(0, (by[4 + mode] * far) / reach);
   };
 }

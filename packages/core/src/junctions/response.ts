@@ -16,7 +16,7 @@ export function responseOf(
   stored: Stored,
   z0At: (f: number) => ArrayLike<number>,
 ): Response {
-  const { top, radiates, re, im } = stored;
+  const { top, leaving, re, im } = stored;
   const { pins: n, joined } = forms[kind];
   const weights = new Float64Array(SHARES.length);
   const p = new Float64Array(n * n);
@@ -80,7 +80,7 @@ export function responseOf(
           out[i * n + j] += Math.sqrt(Math.max(0, values[k])) * vectors[i * n + k] * vectors[j * n + k];
     return out;
   };
-  const roots = radiates ? (stored.roots ??= SHARES.map((share, i) => rootOf(share, im[i]))) : [];
+  const roots = leaving > 0 ? (stored.roots ??= SHARES.map((share, i) => rootOf(share, im[i]))) : [];
   return (f, z0, out) => {
     setPlain(z0);
     const x = f / top;
@@ -100,7 +100,7 @@ export function responseOf(
     alike(m.re);
     between(m.im, turned);
     for (let at = 0; at < n * n; at++) m.im[at] = (m.im[at] - turned[at]) / 2;
-    if (radiates) {
+    if (leaving > 0) {
       root.fill(0);
       for (let k = 0; k < weights.length; k++)
         for (let at = 0; at < n * n; at++) root[at] += weights[k] * roots[k][at];
@@ -112,7 +112,7 @@ export function responseOf(
         }
       alike(lost);
       withPlain(lost, lost);
-      for (let at = 0; at < n * n; at++) m.im[at] += lost[at];
+      for (let at = 0; at < n * n; at++) m.im[at] += leaving * lost[at];
     }
     for (let at = 0; at < n * n; at++) m.im[at] *= x * x;
     scattering(m, p, out);

@@ -27,8 +27,8 @@ export interface TableData {
 export interface Stored {
   /** Frequency up to which the table holds, Hz; beyond it grows in proportion. */
   readonly top: number;
-  /** Whether power can leave. */
-  readonly radiates: boolean;
+  /** Share of what its table says leaves that does: from all of it on an open board to none under a low lid. */
+  readonly leaving: number;
   /** By how much line lies between each pin's plane and what the table tells, m; absent: none. */
   readonly recessed?: readonly number[];
   /** Of each share of `top` the root of what leaves, see `responseOf`; worked out once. */
@@ -66,6 +66,12 @@ export const pairsOf = (pins: number): (readonly [number, number])[] =>
   Array.from({ length: pins }, (_, i) =>
     Array.from({ length: pins - i }, (_, k) => [i, i + k] as const),
   ).flat();
+
+/**
+ * Height over the lid's distance up to which as much leaves as without it, and from where on nothing does: a lid far up only turns what
+ * leaves aside, under a near one it depends on the housing.
+ */
+const LEAVING = { all: 0.2, none: 0.5 } as const;
 
 /** A table with its numbers in one row. */
 interface Table {
@@ -142,8 +148,7 @@ function interpolated(
   const { mirrored } = own;
   const board = boardPoint(medium, substrate);
   const pairs = pairsOf(pins);
-  // A lid changes what is stored as it does far below the top; what leaves sideways under it depends on where it ends, and
-  // in a housing nothing does.
+  // A lid changes what a junction does as it does far below the top: further up it depends on where the lid ends.
   const hasLid = medium === 'microstrip' && board[1] > 0;
   const sumsAt = (of: JunctionKind, point: readonly number[], nearness: number) =>
     summed(of, medium, [
@@ -173,7 +178,10 @@ function interpolated(
     Float64Array.from(at, (pair) => sums[(2 * share + which) * pairs.length + pair]);
   return {
     ...(outward > 0 && { recessed: form.recessed?.(drawn, outward) }),
-    radiates: medium === 'microstrip' && !hasLid,
+    leaving:
+      medium === 'microstrip'
+        ? Math.min(1, Math.max(0, (LEAVING.none - board[1]) / (LEAVING.none - LEAVING.all)))
+        : 0,
     top: topOf(kind, medium, scaledBy(form, dimensions, 1 / height), substrate.er, height),
     re: SHARES.map((_, i) => part(i, 0)),
     im: SHARES.map((_, i) => part(i, 1)),
