@@ -65,13 +65,24 @@ export function responseOf(
     plain(z0, joined, p);
     for (const i of joined) v[i] = Math.sqrt((1 + p[i * n + i]) / 2);
   };
-  /** The root of what leaves at a place of the table, as far as it is not less than nothing: squared again it never is. */
-  const rootOf = (share: number, pairs: Float64Array): Float64Array => {
-    setPlain(z0At(share * top));
+  /** Writes numbers of pairs of pins as a symmetric matrix. */
+  const spread = (pairs: Float64Array, out: Float64Array) => {
     for (let i = 0, pair = 0; i < n; i++)
-      for (let j = i; j < n; j++, pair++) lost[i * n + j] = lost[j * n + i] = pairs[pair];
+      for (let j = i; j < n; j++, pair++) out[i * n + j] = out[j * n + i] = pairs[pair];
+  };
+  /**
+   * The root of what leaves at a place of the table, as far as it is not less than nothing: squared again it never is. With M = R + jI
+   * that is what keeps power neither in R, which would be the same between two P, nor in I, which would change its sign: I P and R of that
+   * are together one symmetric matrix, which is less than nothing exactly where the anti-Hermitian part of M P is.
+   */
+  const rootOf = (k: number): Float64Array => {
+    setPlain(z0At(SHARES[k] * top));
+    spread(im[k], lost);
     alike(lost);
     withPlain(lost, lost);
+    spread(re[k], root);
+    between(root, turned);
+    for (let at = 0; at < n * n; at++) lost[at] += (root[at] - turned[at]) / (2 * SHARES[k]);
     const { values, vectors } = symmetricEigen(n, lost);
     const out = new Float64Array(n * n);
     for (let i = 0; i < n; i++)
@@ -80,7 +91,7 @@ export function responseOf(
           out[i * n + j] += Math.sqrt(Math.max(0, values[k])) * vectors[i * n + k] * vectors[j * n + k];
     return out;
   };
-  const roots = leaving > 0 ? (stored.roots ??= SHARES.map((share, i) => rootOf(share, im[i]))) : [];
+  const roots = leaving > 0 ? (stored.roots ??= SHARES.map((_, k) => rootOf(k))) : [];
   return (f, z0, out) => {
     setPlain(z0);
     const x = f / top;
@@ -110,7 +121,11 @@ export function responseOf(
           for (let k = 0; k < n; k++) sum += root[i * n + k] * root[k * n + j];
           lost[i * n + j] = sum;
         }
-      alike(lost);
+      between(lost, turned);
+      for (let at = 0; at < n * n; at++) {
+        m.re[at] += (leaving * x * x * (lost[at] - turned[at])) / 2;
+        lost[at] = (lost[at] + turned[at]) / 2;
+      }
       withPlain(lost, lost);
       for (let at = 0; at < n * n; at++) m.im[at] += leaving * lost[at];
     }
