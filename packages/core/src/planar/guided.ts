@@ -263,9 +263,11 @@ export function guidedBy(strip: Strip, layers: Layers, sheet?: Sheet): (f: numbe
     }
     const beta = Math.sqrt(b);
     const d = 1e-4;
-    const rise = (forced(beta * (1 + d)).miss - forced(beta * (1 - d)).miss) / (2 * d * beta);
+    const [below, above] = [forced(beta * (1 - d)), forced(beta * (1 + d))];
+    const rise = (above.miss - below.miss) / (2 * d * beta);
     const z0 = Math.abs(rise) / (2 * pitch);
-    const { x } = forced(beta);
+    // Between the two to the second order, which is beyond what the search asks for.
+    const x = below.x.map((v, i) => (v + above.x[i]) / 2);
     const currents = { along: x.slice(0, m), across: x.slice(m) };
     if (!lossy) return { beta, alpha: 0, z0, turn: 0, ...currents };
     const lost = (part: 'dielectric' | 'metal'): number => {

@@ -24,8 +24,21 @@ interface Rule {
   readonly w: Float64Array;
 }
 
+interface UnitRule {
+  readonly at: readonly number[];
+  readonly w: readonly number[];
+}
+const units = new Map<number, UnitRule>();
+
 /** Gauss points from 0 to 1; `clustered` towards the ends, where a logarithm may stand. */
-function onUnit(n: number, clustered: boolean): { readonly at: number[]; readonly w: number[] } {
+function onUnit(n: number, clustered: boolean): UnitRule {
+  const key = clustered ? -n : n;
+  const known = units.get(key) ?? unitRule(n, clustered);
+  units.set(key, known);
+  return known;
+}
+
+function unitRule(n: number, clustered: boolean): UnitRule {
   const { nodes, weights } = gaussLegendre(n);
   const t = Array.from(nodes, (x) => (x + 1) / 2);
   if (!clustered) return { at: t, w: Array.from(weights, (w) => w / 2) };
@@ -251,11 +264,20 @@ export function mirrorsOf(
 
 /** The vector and the scalar part of two half functions, from the sums of their cells. */
 export function vectorOf(sum: Float64Array, h: Half, k: Half): number {
-  const x = (at: number): number => k.ax * sum[at] + k.bxx * sum[at + 1] + k.bxy * sum[at + 2];
-  const y = (at: number): number => k.ay * sum[at] + k.byx * sum[at + 1] + k.byy * sum[at + 2];
-  return (
-    (h.ax * x(0) + h.bxx * x(3) + h.bxy * x(6) + h.ay * y(9) + h.byx * y(12) + h.byy * y(15)) / (2 * Math.PI)
-  );
+  // Most cells lie along one of the two ways.
+  const x = (h.ax !== 0 || h.bxx !== 0 || h.bxy !== 0) && (k.ax !== 0 || k.bxx !== 0 || k.bxy !== 0);
+  const y = (h.ay !== 0 || h.byx !== 0 || h.byy !== 0) && (k.ay !== 0 || k.byx !== 0 || k.byy !== 0);
+  const alongX = x
+    ? h.ax * (k.ax * sum[0] + k.bxx * sum[1] + k.bxy * sum[2]) +
+      h.bxx * (k.ax * sum[3] + k.bxx * sum[4] + k.bxy * sum[5]) +
+      h.bxy * (k.ax * sum[6] + k.bxx * sum[7] + k.bxy * sum[8])
+    : 0;
+  const alongY = y
+    ? h.ay * (k.ay * sum[9] + k.byx * sum[10] + k.byy * sum[11]) +
+      h.byx * (k.ay * sum[12] + k.byx * sum[13] + k.byy * sum[14]) +
+      h.byy * (k.ay * sum[15] + k.byx * sum[16] + k.byy * sum[17])
+    : 0;
+  return (alongX + alongY) / (2 * Math.PI);
 }
 
 /**
@@ -300,6 +322,8 @@ export function* localSteps(
         sum.fill(0);
         for (const [fx, ox] of mirrored[s][0])
           for (const [fy, oy] of mirrored[s][1]) pairs.add(o, s, fx, ox, fy, oy);
+        // Of cells further from one another than the local part reaches nothing was added.
+        if (sum[0] === 0 && sum[18] === 0) continue;
         const density = sum[18] / (2 * Math.PI * cells[o].area * cells[s].area);
         for (const { basis: i, half: h } of on[o])
           for (const { basis: j, half: k } of on[s])

@@ -361,6 +361,11 @@ export function openRemainder(
   const number = Float64Array.from(
     all.flatMap(({ half: { ax, bxx, bxy, ay, byx, byy, charge } }) => [ax, bxx, bxy, ay, byx, byy, charge]),
   );
+  /** Whether a half has current along x (1), along y (2) or both: most cells lie along one of them. */
+  const along = Uint8Array.from(all, ({ half: { ax, bxx, bxy, ay, byx, byy } }) => {
+    const has = (...of: number[]) => of.some((v) => v !== 0);
+    return (has(ax, bxx, bxy) ? 1 : 0) + (has(ay, byx, byy) ? 2 : 0);
+  });
   // Currents and charges of whole cells, for pairs far from one another.
   const whole = Float64Array.from(
     all.flatMap(({ half: { cell, ax, ay, charge } }) => [
@@ -393,8 +398,6 @@ export function openRemainder(
   const steps = Math.max(LEAST, Math.ceil((EVEN * furthest) / z));
   /** Sums of a pair of cells as in the local part: of currents, real and imaginary, and of charges. */
   const s = new Float64Array(20);
-  /** A source's half in them: along x and along y, three each, real and imaginary. */
-  const half = new Float64Array(12);
   return (kernel, f, put) => {
     const w = 2 * Math.PI * f;
     const table = evenly(remaindersOf(kernel, layers, f, z, furthest), furthest, steps);
@@ -492,22 +495,54 @@ export function openRemainder(
         const density = 1 / (w * cells[o].area * cells[c].area);
         for (let kc = first[c]; kc < first[c + 1]; kc++) {
           const k = kc * NUMBERS;
-          for (let m = 0; m < 3; m++)
-            for (let part = 0; part < 2; part++) {
-              const t = 9 * part + 3 * m;
-              half[6 * part + m] = number[k] * s[t] + number[k + 1] * s[t + 1] + number[k + 2] * s[t + 2];
-              half[6 * part + 3 + m] =
-                number[k + 3] * s[t] + number[k + 4] * s[t + 1] + number[k + 5] * s[t + 2];
-            }
+          const ways = along[kc];
+          // What the observer's constant and its two slopes see of the source's current, along x and along y.
+          let [x0r, x1r, x2r, x0i, x1i, x2i] = [0, 0, 0, 0, 0, 0];
+          let [y0r, y1r, y2r, y0i, y1i, y2i] = [0, 0, 0, 0, 0, 0];
+          if (ways & 1) {
+            const a = number[k];
+            const b = number[k + 1];
+            const d = number[k + 2];
+            x0r = a * s[0] + b * s[1] + d * s[2];
+            x1r = a * s[3] + b * s[4] + d * s[5];
+            x2r = a * s[6] + b * s[7] + d * s[8];
+            x0i = a * s[9] + b * s[10] + d * s[11];
+            x1i = a * s[12] + b * s[13] + d * s[14];
+            x2i = a * s[15] + b * s[16] + d * s[17];
+          }
+          if (ways & 2) {
+            const a = number[k + 3];
+            const b = number[k + 4];
+            const d = number[k + 5];
+            y0r = a * s[0] + b * s[1] + d * s[2];
+            y1r = a * s[3] + b * s[4] + d * s[5];
+            y2r = a * s[6] + b * s[7] + d * s[8];
+            y0i = a * s[9] + b * s[10] + d * s[11];
+            y1i = a * s[12] + b * s[13] + d * s[14];
+            y2i = a * s[15] + b * s[16] + d * s[17];
+          }
+          const charge = number[k + 6] * density;
           const j = basisOf[kc];
           for (let ho = first[o]; ho < first[o + 1]; ho++) {
             const h = ho * NUMBERS;
-            let [vr, vi] = [0, 0];
-            for (let m = 0; m < 6; m++) {
-              vr += number[h + m] * half[m];
-              vi += number[h + m] * half[6 + m];
+            const shared = along[ho] & ways;
+            let vr = 0;
+            let vi = 0;
+            if (shared & 1) {
+              const a = number[h];
+              const b = number[h + 1];
+              const d = number[h + 2];
+              vr += a * x0r + b * x1r + d * x2r;
+              vi += a * x0i + b * x1i + d * x2i;
             }
-            const q = number[h + 6] * number[k + 6] * density;
+            if (shared & 2) {
+              const a = number[h + 3];
+              const b = number[h + 4];
+              const d = number[h + 5];
+              vr += a * y0r + b * y1r + d * y2r;
+              vi += a * y0i + b * y1i + d * y2i;
+            }
+            const q = number[h + 6] * charge;
             vr = w * vr - q * s[18];
             vi = w * vi - q * s[19];
             const i = basisOf[ho];

@@ -329,7 +329,7 @@ export function gathering(symmetry: Symmetry, blocks: readonly Block[]): Gatheri
   const { order, classes, orbits } = symmetry;
   const { index, turn, sign, tested: n, count } = orbits;
   const others = count - n;
-  const sums = order === 1 ? blocks : classes.map(() => blockOf(orbits));
+  const sums = order === 1 ? [] : classes.map(() => blockOf(orbits));
   const at = ({ one, two, outside }: Block, r: number, c: number, x: number, y: number): void => {
     if (c < n) {
       if (r > c) return;
@@ -340,14 +340,23 @@ export function gathering(symmetry: Symmetry, blocks: readonly Block[]): Gatheri
       outside.two[r * others + c - n] += y;
     }
   };
+  if (order === 1) {
+    // Each function is an orbit of its own.
+    const [block] = blocks;
+    const put: Put = (i, j, x, y, both) => {
+      if (i < n) at(block, i, j, x, y);
+      if (both && j < n) at(block, j, i, x, y);
+    };
+    return { put, gather: () => undefined };
+  }
   const put: Put = (i, j, x, y, both) => {
-    const [r, c] = [index[i], index[j]];
+    const r = index[i];
+    const c = index[j];
     const s = sign[i] * sign[j];
     const sum = sums[turn[i] ^ turn[j]];
     if (r < n) at(sum, r, c, s * x, s * y);
     if (both && c < n) at(sum, c, r, s * x, s * y);
   };
-  if (order === 1) return { put, gather: () => undefined };
   const gather = (): void => {
     classes.forEach(({ orbit, character }, k) => {
       const block = blocks[k];
