@@ -216,7 +216,7 @@ test('a piece is solved over its sizes, stands on that, and comes back with undo
   const panel = page.getByRole('region', { name: 'Pieces solved over their sizes' });
   // The demo's tees stand on data already; without it they are what tables say.
   const standing = await read();
-  await expect(panel.getByText(/17 states, normal, S within [\d.]+; in its ranges/)).toBeVisible();
+  await expect(panel.getByText(/14 states, normal, S within [\d.]+; in its ranges/)).toBeVisible();
   await panel.getByRole('button', { name: 'take tee at port 1 and 3 more off' }).click();
   await expect.poll(read).not.toBe(standing);
   await expect(page.getByRole('button', { name: /solve it over its sizes/ })).toBeVisible();
