@@ -96,7 +96,6 @@ export function curvedLine(
     out.beside[0] = by[1] * beside;
     out.beside[1] = by[3] * beside;
     out.returned = by[2] * returning[0] + by[3] * returning[1];
-    for (const mode of [0, 1] as const)
-      out.lost[mode] = leaving * Math.max(0, (by[4 + mode] * far) / reach);
+    for (const mode of [0, 1] as const) out.lost[mode] = leaving * Math.max(0, (by[4 + mode] * far) / reach);
   };
 }
