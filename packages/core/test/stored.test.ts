@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { responseOf, square, type Square } from '../src/junctions';
 import { forms, SHARES, type JunctionKind } from '../src/junctions/contract';
 import { plain, storedOf } from '../src/junctions/stored';
+import { pairsOf } from '../src/junctions/table';
 
 const TOP = 20e9;
 const number = fc.double({ min: -1, max: 1, noNaN: true });
@@ -25,23 +26,19 @@ function about(
 ): Square {
   const n = Math.sqrt(centre.length);
   const out = square(n);
-  for (let i = 0, k = 0; i < n; i++)
-    for (let j = i; j < n; j++, k++)
-      for (const at of [i * n + j, j * n + i]) {
-        out.re[at] = share * centre[at] + size * by[k][0];
-        out.im[at] = size * by[k][1];
-      }
+  pairsOf(n).forEach(([i, j], k) => {
+    for (const at of [i * n + j, j * n + i]) {
+      out.re[at] = share * centre[at] + size * by[k][0];
+      out.im[at] = size * by[k][1];
+    }
+  });
   return out;
 }
 /** What a table would hold of a junction that stores this at each of its places. */
 function held(kind: JunctionKind, m: Square, x: number, leaving = 1) {
   const { pins: n } = forms[kind];
   const part = (of: Float64Array, over: number) =>
-    Float64Array.from(
-      Array.from({ length: n }, (_, i) =>
-        Array.from({ length: n - i }, (_, k) => of[i * n + i + k] / over),
-      ).flat(),
-    );
+    Float64Array.from(pairsOf(n), ([i, j]) => of[i * n + j] / over);
   return {
     top: TOP,
     leaving,

@@ -33,9 +33,9 @@ const units = new Map<number, UnitRule>();
 /** Gauss points from 0 to 1; `clustered` towards the ends, where a logarithm may stand. */
 function onUnit(n: number, clustered: boolean): UnitRule {
   const key = clustered ? -n : n;
-  const known = units.get(key) ?? unitRule(n, clustered);
-  units.set(key, known);
-  return known;
+  let rule = units.get(key);
+  if (!rule) units.set(key, (rule = unitRule(n, clustered)));
+  return rule;
 }
 
 function unitRule(n: number, clustered: boolean): UnitRule {

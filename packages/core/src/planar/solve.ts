@@ -308,20 +308,22 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
   );
   const sheet = sheetOf(sorted, feeds, (lowest + stop) / 2);
   const profiled = [...new Set(PROFILED.map((at) => Math.round(at * (many - 1))))];
-  const found = new Map<string, readonly Spread[]>();
+  const found = new Map<string, { readonly known: readonly Spread[]; readonly line: Line }>();
   const lines: Line[] = [];
   const spreads: { port: number; profiles: readonly Spread[] }[] = [];
   for (const [port, feed] of feeds.entries()) {
     const key = keyOf(feed);
-    const known =
-      found.get(key) ??
-      (yield* share(
+    let own = found.get(key);
+    if (!own) {
+      const known = yield* share(
         knownSteps(feed, layers, nodes, sheet),
         (0.6 * port) / ports.length,
         (0.6 * (port + 1)) / ports.length,
-      ));
-    found.set(key, known);
-    const line = lineThrough(nodes, known);
+      );
+      own = { known, line: lineThrough(nodes, known) };
+      found.set(key, own);
+    }
+    const { known, line } = own;
     lines.push(ports[port].ends ? asItIs(line) : line);
     if (free.includes(port)) spreads.push({ port, profiles: profiled.map((k) => known[k]) });
   }
@@ -339,11 +341,11 @@ export function* prepareSteps(copper: Copper, { start, stop }: Band, accuracy: L
   });
   const { mesh: whole, ...beyond } = launched(bridged(mesh, facing), layers, air, spreads);
   const system = yield* share(systemSteps(whole, layers, walls, sheet, beyond), 0.6, 1);
+  const places = profiled.map((k) => nodes[k]);
   const outside = (f: number): Outside[] => {
     // Profiles change as the square of frequency does.
-    const at = profiled.map((k) => nodes[k]);
-    const along = at.map((g) =>
-      at.reduce((w, h) => (g === h ? w : (w * (f * f - h * h)) / (g * g - h * h)), 1),
+    const along = places.map((g) =>
+      places.reduce((w, h) => (g === h ? w : (w * (f * f - h * h)) / (g * g - h * h)), 1),
     );
     return spreads.map(({ port, profiles }) => {
       const { alpha, beta, own, turn } = lines[port](f);

@@ -329,7 +329,6 @@ export function gathering(symmetry: Symmetry, blocks: readonly Block[]): Gatheri
   const { order, classes, orbits } = symmetry;
   const { index, turn, sign, tested: n, count } = orbits;
   const others = count - n;
-  const sums = order === 1 ? [] : classes.map(() => blockOf(orbits));
   const at = ({ one, two, outside }: Block, r: number, c: number, x: number, y: number): void => {
     if (c < n) {
       if (r > c) return;
@@ -349,6 +348,7 @@ export function gathering(symmetry: Symmetry, blocks: readonly Block[]): Gatheri
     };
     return { put, gather: () => undefined };
   }
+  const sums = classes.map(() => blockOf(orbits));
   const put: Put = (i, j, x, y, both) => {
     const r = index[i];
     const c = index[j];
